@@ -1,4 +1,4 @@
-"""Memory: how much this computer has, and giving it back while a recording is worked through."""
+"""How much memory this computer has, and returning memory while a recording is processed."""
 
 from __future__ import annotations
 
@@ -27,14 +27,14 @@ def forget(mapped: NDArray[np.float32]) -> None:
 
 
 def trim() -> None:
-    """Return what was freed but is still held by the C library, where that can be asked for."""
+    """Return freed memory from the C library to the system, where that is possible."""
     library = ctypes.CDLL(None)
     if hasattr(library, "malloc_trim"):
         library.malloc_trim(0)
 
 
 def memory_here(which: str = "MemTotal") -> float:
-    """The bytes of memory that this computer has, or that are available now."""
+    """Return the memory of this computer in bytes, or what is available now."""
     try:
         for line in MEMINFO.read_text("ascii", "replace").splitlines():
             if line.startswith(f"{which}:"):

@@ -136,6 +136,6 @@ class Saving:
             )
 
     def _tell_others(self) -> None:
-        """That it could not be told is no change that is lost."""
+        """Confirm to other computers that the job is open; failing at that loses no change."""
         with contextlib.suppress(JobError):
             self._store.beat()

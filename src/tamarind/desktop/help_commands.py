@@ -24,7 +24,7 @@ class HelpCommands:
 
     @command("Keys…", "Help", "F1", also="shortcuts hotkeys keyboard")
     def keys(self) -> None:
-        """All keys, to be looked up and changed."""
+        """Show all keys, to be looked up and changed."""
         from tamarind.desktop.keys_dialog import KeysDialog
 
         KeysDialog(keys.current(), self.keys_changed, self._window).exec()
@@ -37,33 +37,33 @@ class HelpCommands:
 
     @command("Foot pedal…", "Tools", also="footswitch")
     def pedal(self) -> None:
-        """What pedals are there, and what they do."""
+        """Show the connected pedals and what they do."""
         PedalDialog(self._window.pedals, self._window).exec()
 
     @command("Decoded sound…", "Tools", also="cache disk space")
     def room(self) -> None:
-        """How much there is of it, and where."""
+        """Ask how much disk space decoded sound may take."""
         from tamarind.desktop.room_dialog import RoomDialog
 
         RoomDialog(self._window).exec()
 
     @command("Guide", "Help", "Shift+F1")
     def guide(self) -> None:
-        """How things are done, page by page."""
+        """Show the guide."""
         from tamarind.desktop.help import GuideDialog
 
         GuideDialog(self._window).exec()
 
     @command("What is new", "Help")
     def news(self) -> None:
-        """The changes of every version."""
+        """Show the changes of every version."""
         from tamarind.desktop.help import PageDialog, news
 
         PageDialog("What is new", news(), self._window).exec()
 
     @command("About Tamarind", "Help", also="version licence")
     def about(self) -> None:
-        """What this is, and under which licences."""
+        """Show the version and the licences."""
         from tamarind.desktop.help import PageDialog, about
 
         PageDialog("About Tamarind", about(), self._window).exec()

@@ -60,7 +60,7 @@ class JobCommands(QObject):
 
     @command("New job…", "File", "Ctrl+N", name="new", first=True)
     def ask_new(self) -> None:
-        """Ask where, and begin a job there."""
+        """Ask for a path, and make a job there."""
         name, _ = QFileDialog.getSaveFileName(
             self._window, "New job", str(self._path.parent / f"New job{SUFFIX}"), FILTER
         )
@@ -69,7 +69,7 @@ class JobCommands(QObject):
 
     @command("Open job…", "File", "Ctrl+O", name="open", first=True)
     def ask_open(self) -> None:
-        """Ask which, and show it."""
+        """Ask for a job, and open it."""
         name, _ = QFileDialog.getOpenFileName(
             self._window, "Open a job", str(self._path.parent), FILTER
         )
@@ -78,7 +78,7 @@ class JobCommands(QObject):
 
     @command("Save a copy…", "File", "Ctrl+Shift+S")
     def save_copy(self) -> None:
-        """Ask where to, and put a copy of the job there as it is now."""
+        """Ask for a path, and write a copy of the job there."""
         free = free_name(self._path.parent, self._session.name, "copy")
         name, _ = QFileDialog.getSaveFileName(
             self._window, "Save a copy of the job", str(free), FILTER

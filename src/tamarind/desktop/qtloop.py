@@ -1,4 +1,4 @@
-"""The window's event loop as the application core knows it."""
+"""The window's event loop as the core uses it."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ class _QtTimer:
 
 
 class QtLoop(QObject):
-    """What is posted is done in the thread in which the loop was made."""
+    """Runs what is posted in the thread in which it was made."""
 
     _posted = Signal(object)
 
@@ -39,14 +39,14 @@ class QtLoop(QObject):
         self._posted.connect(self._do, Qt.ConnectionType.QueuedConnection)
 
     def post(self, call: Call) -> None:
-        """Do something in the window's thread; where there is no window any more, nothing."""
+        """Run a function in the window's thread; does nothing once the window is gone."""
         try:
             self._posted.emit(call)
         except RuntimeError:
             return
 
     def timer(self, milliseconds: int, call: Call, repeats: bool = False) -> Timer:
-        """A timer that does not run yet."""
+        """Make a timer that does not run yet."""
         return _QtTimer(self, milliseconds, call, repeats)
 
     def _do(self, call: Callable[[], object]) -> None:
@@ -54,7 +54,7 @@ class QtLoop(QObject):
 
 
 def open_session(store: JobStore) -> Session:
-    """A job in a window."""
+    """Open a job for a window."""
     return Session(store, QtLoop())
 
 
@@ -64,8 +64,8 @@ def _lasting_loop() -> QtLoop:
 
 
 def tasks_of(owner: QObject, name: str, latest_only: bool = True) -> Tasks:
-    """Tasks that end with a window or a dialog. Their loop does not: a thread that tells its news
-    just then would speak to something that is being taken down."""
+    """Make tasks that end with a window or dialog. Their loop does not end with it: a thread that
+    reports just then would call something that is being deleted."""
     tasks = Tasks(_lasting_loop(), name, latest_only)
     owner.destroyed.connect(lambda: tasks.close(wait=False))
     return tasks

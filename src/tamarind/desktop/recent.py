@@ -1,4 +1,4 @@
-"""The jobs that were open lately, the last one first."""
+"""The recently opened jobs, latest first."""
 
 from __future__ import annotations
 
@@ -10,18 +10,18 @@ MOST = 12
 
 
 def recent() -> list[Path]:
-    """Those that are still there."""
+    """Return the jobs that still exist."""
     return [path for path in map(Path, _kept()) if path.is_file()]
 
 
 def remember(path: Path) -> None:
-    """A job has been opened."""
+    """Put a job that was opened at the top."""
     text = str(path.absolute())
     personal.keep(personal.RECENT_JOBS, [text, *(one for one in _kept() if one != text)][:MOST])
 
 
 def follow(old: Path, new: Path) -> None:
-    """A job is called otherwise now."""
+    """Rename a job in the list."""
     before, after = str(old.absolute()), str(new.absolute())
     personal.keep(personal.RECENT_JOBS, [after if one == before else one for one in _kept()])
 

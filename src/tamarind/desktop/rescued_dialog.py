@@ -1,4 +1,4 @@
-"""At the start: jobs that could not be saved where they lay, and what of a damaged one is whole."""
+"""The dialog at the start for jobs that could not be saved in their place, or were damaged."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from tamarind.job.rescue import Rescued, discard
 
 
 class RescuedDialog(Dialog):
-    """A list of copies; the chosen one is opened, or deleted."""
+    """Lists copies; the chosen one is opened, or deleted."""
 
     open_asked = Signal(object)
 
@@ -64,7 +64,7 @@ class RescuedDialog(Dialog):
 
 
 class ToldDialog(Dialog):
-    """Several sentences about one thing."""
+    """Shows several sentences about one thing."""
 
     def __init__(self, title: str, told: Sequence[str], parent: QWidget | None = None) -> None:
         super().__init__(title, (640, 380), parent, title)
@@ -81,7 +81,7 @@ class ToldDialog(Dialog):
 
     @classmethod
     def show_later(cls, title: str, told: Sequence[str], parent: QWidget) -> None:
-        """Show it over a window without waiting for it."""
+        """Show the dialog over a window without waiting for it."""
         dialog = cls(title, told, parent)
         dialog.setAttribute(Qt.WidgetAttribute.WA_DeleteOnClose)
         dialog.open()

@@ -1,4 +1,4 @@
-"""How much room decoded sound may take on this computer, and how much it takes."""
+"""The dialog for how much disk space decoded sound may take."""
 
 from __future__ import annotations
 
@@ -23,12 +23,12 @@ _WHAT = (
 
 
 def use_setting() -> None:
-    """Tell the workers what the person has set; what the environment says counts more."""
+    """Apply the person's setting to the workers; the environment variable takes precedence."""
     os.environ.setdefault(soundcache.ROOM_VARIABLE, str(personal.read(personal.SOUND_GB)))
 
 
 class RoomDialog(Dialog):
-    """A number of gigabytes, kept for all jobs."""
+    """Asks for a number of gigabytes, kept for all jobs."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         title = "Decoded sound on this computer"
@@ -57,7 +57,7 @@ class RoomDialog(Dialog):
         self._tasks.run(soundcache.kept, self._tell, self.kept.setText)
 
     def accept(self) -> None:
-        """Keep the number, and make room by it."""
+        """Save the number, and delete sound above it."""
         personal.keep(personal.SOUND_GB, self.most.value())
         os.environ[soundcache.ROOM_VARIABLE] = str(self.most.value())
         soundcache.make_room(soundcache.room())

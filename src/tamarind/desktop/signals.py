@@ -1,4 +1,4 @@
-"""Signals of the system – Ctrl+C on the terminal, a polite end – as something the window does."""
+"""Handle signals of the system, such as Ctrl+C on the terminal, in the window."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""Before a window closes whose job is not wholly on disk: what can be done about it."""
+"""The dialog before a window closes whose job is not wholly on disk."""
 
 from __future__ import annotations
 
@@ -13,7 +13,8 @@ from tamarind.job.jobfile import SUFFIX, JobError
 
 
 class UnsavedDialog(Dialog):
-    """Accepted if the window may close: all is saved somewhere, or the person says so."""
+    """Is accepted if the window may close: all is saved somewhere, or the person agrees to lose
+    it."""
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(
@@ -51,7 +52,7 @@ class UnsavedDialog(Dialog):
             self._said.setText("It still cannot be saved there.")
 
     def ask_place(self) -> None:
-        """Keep all in a place that the person names."""
+        """Save everything in a place that the person chooses."""
         name, _ = QFileDialog.getSaveFileName(
             self, "Save in another place", str(Path.home() / f"{self._session.name}{SUFFIX}"),
             f"Jobs (*{SUFFIX})",

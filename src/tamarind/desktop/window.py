@@ -1,4 +1,4 @@
-"""The main window: header, the pages, the transport, and what is for the window as a whole."""
+"""The main window: header, pages, transport, and what concerns the whole window."""
 
 from __future__ import annotations
 
@@ -61,7 +61,7 @@ SMALLEST = (940, 540)
 
 
 class MainWindow(QMainWindow):
-    """One window, one job."""
+    """One window for one job."""
 
     job_asked = Signal(object)
     name_asked = Signal(object)
@@ -141,7 +141,7 @@ class MainWindow(QMainWindow):
 
     @cached_property
     def intake(self) -> IntakeScreen:
-        """Where recordings come in."""
+        """The Intake page."""
         from tamarind.desktop.intake.screen import IntakeScreen
 
         page = IntakeScreen(self.session, self.player, self.hearing_dialog)
@@ -153,7 +153,7 @@ class MainWindow(QMainWindow):
 
     @cached_property
     def translation(self) -> TranslationScreen:
-        """Texts in other languages."""
+        """The Translation page."""
         from tamarind.desktop.translation.screen import TranslationScreen
 
         page = TranslationScreen(self.session, self.player, self.checking, self.hearing_dialog)
@@ -163,7 +163,7 @@ class MainWindow(QMainWindow):
 
     @cached_property
     def export(self) -> ExportScreen:
-        """What is written."""
+        """The Export page."""
         from tamarind.desktop.export.screen import ExportScreen
 
         page = ExportScreen(self.session, self.checking)
@@ -178,7 +178,7 @@ class MainWindow(QMainWindow):
 
     @cached_property
     def excerpts(self) -> ExcerptsScreen:
-        """Passages that are kept."""
+        """The Excerpts page."""
         from tamarind.desktop.excerpts.screen import ExcerptsScreen
 
         page = ExcerptsScreen(self.session, self.player)
@@ -189,13 +189,13 @@ class MainWindow(QMainWindow):
         return page
 
     def _take_excerpt(self, key: Key) -> None:
-        """One that has just been kept is the chosen one on its page."""
+        """Select an excerpt that has just been kept on its page."""
         self._kept_last = key
         if "excerpts" in self.pages:
             self.excerpts.take(key)
 
     def page(self, name: str) -> QWidget:
-        """One of ``PAGES``."""
+        """Return the page of a name in ``PAGES``, making it if needed."""
         found: QWidget = getattr(self, name)
         return found
 
@@ -204,7 +204,7 @@ class MainWindow(QMainWindow):
         self._stack.addWidget(page)
 
     def _find_bar(self) -> FindBar | None:
-        """That of the open page, if it has one."""
+        """Return the find bar of the open page, or None."""
         page = self.step()
         if page == "translation":
             return self.translation.find_bar
@@ -239,7 +239,7 @@ class MainWindow(QMainWindow):
     )
     @command("Excerpts", "Pages", "Ctrl+5", name="excerpts", arguments=("excerpts",))
     def show_step(self, name: str) -> None:
-        """Go to one of the steps."""
+        """Open a page."""
         self._stack.setCurrentWidget(self.page(name))
         self.header.set_step(name)
         self.session.settings.keep(STEP, name)
@@ -252,11 +252,11 @@ class MainWindow(QMainWindow):
             self.excerpts.sequence.setFocus()
 
     def step(self) -> str:
-        """The step that is open."""
+        """The open page."""
         return next(n for n, page in self.pages.items() if page is self._stack.currentWidget())
 
     def closeEvent(self, event: QCloseEvent) -> None:
-        """All is on disk already, or the person is asked; then background work is stopped."""
+        """Ask if something is not on disk, then stop background work."""
         if self._asks and not self._may_close():
             event.ignore()
             return
@@ -277,7 +277,7 @@ class MainWindow(QMainWindow):
         event.accept()
 
     def _may_close(self) -> bool:
-        """Whether all is saved, or may be lost."""
+        """Whether everything is saved, or may be lost."""
         from tamarind.desktop.unsaved_dialog import UnsavedDialog
 
         saving = self.session.saving
@@ -292,7 +292,7 @@ class MainWindow(QMainWindow):
         self.close()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """What is said keeps its place; in a narrow window the menus are behind a button."""
+        """Keep the notice in place; in a narrow window put the menus behind a button."""
         super().resizeEvent(event)
         self.said.place()
         self.menu_bar.fit()
@@ -300,12 +300,12 @@ class MainWindow(QMainWindow):
     # Dropping files
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
-        """Files are welcome on every step."""
+        """Accept files on every page."""
         if event.mimeData().hasUrls():
             event.acceptProposedAction()
 
     def dropEvent(self, event: QDropEvent) -> None:
-        """Bring dropped files in."""
+        """Add dropped files."""
         paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
         jobs = [path for path in paths if path.suffix == SUFFIX]
         if jobs:
@@ -340,7 +340,7 @@ class MainWindow(QMainWindow):
         self.transport.overview.show_marks(self.finding.marks())
 
     def _tell_failure(self, sentence: str) -> None:
-        """It may have happened in any thread."""
+        """Show a failure, which may have happened in any thread."""
         self.session.loop.post(lambda: self._say(sentence))
 
     def _say(self, sentence: str) -> None:
@@ -350,7 +350,7 @@ class MainWindow(QMainWindow):
             self.said.say(sentence)
 
     def _ask_for_names(self, names: list[str], recording_ids: list[int]) -> None:
-        """Once: whether what is corrected may be kept for later recordings."""
+        """Ask, once, whether corrected names may be kept for later recordings."""
         correctednames.allow(False)
 
         def keep() -> None:
@@ -370,18 +370,18 @@ class MainWindow(QMainWindow):
         self.header.set_saved("not saved" if saving.is_behind else "saved", saving.reason)
 
     def _show_checks(self, recording_id: int) -> None:
-        """Show the checks of a recording, asked for on Export."""
+        """Show the checks of a recording, from Export."""
         self.session.show(recording_id)
         self.show_step("proof")
         self.proof.checks.open()
 
     def _show_source(self, recording_id: int, time: int) -> None:
-        """Show the text that an excerpt is of."""
+        """Show the text of an excerpt."""
         self.session.show(recording_id)
         self.anything.go_to_time(time)
 
     def _show_translation(self, language: str, cue: int) -> None:
-        """Show the translation of a cue, asked for among the checks."""
+        """Show the translation of a cue, from the checks."""
         self.show_step("translation")
         self.translation.show_language(language)
         self.translation.go_to_cue(cue)
@@ -389,7 +389,7 @@ class MainWindow(QMainWindow):
     # Commands
 
     def where(self) -> Where:
-        """What is shown now, for the conditions of commands."""
+        """Return what is shown now, for the conditions of commands."""
         recordings = self.session.recordings.all()
         return Where(
             self.step(),
@@ -432,7 +432,7 @@ class MainWindow(QMainWindow):
         self.proof.go_to_change(place)
 
     def name_undo(self) -> None:
-        """The menu says what would be undone, and done again."""
+        """Show in the menu what would be undone and redone."""
         for name, label, what in zip(
             ("undo", "redo"), ("Undo", "Redo"), self.session.texts.undo_labels(), strict=True
         ):
@@ -460,7 +460,7 @@ class MainWindow(QMainWindow):
 
 
 def make_window(session: Session, notices: Notices | None = None) -> MainWindow:
-    """A window for a job."""
+    """Make a window for a job."""
     app = QApplication.instance()
     if not isinstance(app, QApplication):
         raise RuntimeError("there is no application yet")

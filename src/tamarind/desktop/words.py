@@ -1,4 +1,4 @@
-"""What is said of a recording's state, in the same words on every screen."""
+"""The words for a recording's state, the same on every page."""
 
 from __future__ import annotations
 
@@ -28,14 +28,15 @@ _CLEAN = {True: "noise reduction", False: "no noise reduction"}
 
 
 def listed(names: Sequence[str]) -> str:
-    """The first few of some names, and how many more there are."""
+    """Return the first few of some names, and how many more there are."""
     more = f" and {len(names) - MOST_LISTED} more" if len(names) > MOST_LISTED else ""
     return f"{', '.join(names[:MOST_LISTED])}{more}"
 
 
 @dataclass(frozen=True, slots=True)
 class RecordingState:
-    """A state in two or three words, a fuller line, whether it asks for help, share proofed."""
+    """A state in two or three words, a fuller line, whether it needs attention, the share
+    proofed."""
 
     text: str
     detail: str
@@ -44,7 +45,7 @@ class RecordingState:
 
 
 def stage_of(session: Session, recording: Recording) -> RecordingState:
-    """How far a recording is."""
+    """Return a recording's state."""
     if recording.state is State.FAILED:
         return RecordingState("Cannot be transcribed", recording.problem or "", True, 0.0)
     if recording.state is State.ARRIVED:
@@ -72,7 +73,7 @@ def stage_of(session: Session, recording: Recording) -> RecordingState:
 
 
 def _of_text(session: Session, recording: Recording) -> RecordingState:
-    """How far the text of a recording is that is neither heard now nor to be heard."""
+    """Return the state of a recording that is neither being transcribed nor queued."""
     if recording.state is State.STOPPED:
         why = recording.problem or "transcribe again to go on from there"
         return RecordingState(
@@ -113,13 +114,13 @@ def _being_heard(session: Session, recording: Recording) -> RecordingState:
 
 
 def proofing_seconds(survey: Survey) -> float:
-    """A guess of how long a careful person takes over what is not proofed yet."""
+    """Estimate how long a careful person takes for what is not proofed yet."""
     left = survey.words() * (1 - survey.proofed_share())
     return left * SECONDS_A_WORD + survey.doubt_count() * SECONDS_A_DOUBT
 
 
 def level_in_words(info: MediaInfo) -> str:
-    """What stands out about a recording's level, if anything does."""
+    """Return what is unusual about a recording's level, or ""."""
     if info.clipped:
         return "too loud, peaks cut off"
     if info.loud_db is None:

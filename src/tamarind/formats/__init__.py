@@ -1,1 +1,1 @@
-"""Text goes out and comes in: one module a format, pure functions between text and transcript."""
+"""Read and write documents: one module a format, pure functions between bytes and transcript."""

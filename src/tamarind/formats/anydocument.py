@@ -1,4 +1,4 @@
-"""The words of a document that is handed over – an agenda, a list, slides – whatever its kind.
+"""Extract the words of any document – an agenda, a list, slides.
 
 Only words are taken: no pictures, no layout, nothing that runs. Word-processor and presentation
 files are read through python-docx and as zipped XML, pages through pypdf, all else as text.
@@ -32,7 +32,8 @@ _TAG = re.compile(r"<[^>]*>")
 
 
 def words_of(path: Path) -> str:
-    """Its text, a line for each paragraph, cell or point; raises FormatError with a sentence."""
+    """Return a document's text, a line for each paragraph, cell or point. Raises FormatError with a
+    sentence."""
     try:
         data = read_file(path, LARGEST)
     except OSError as error:
@@ -60,7 +61,7 @@ def _page(data: bytes) -> str:
 
 
 def _from_marked(text: str) -> str:
-    """The text between the tags of XML or HTML, without taking any of it as markup that counts."""
+    """Return the text between the tags of XML or HTML, ignoring their meaning."""
     text = _BREAK.sub("\n", _HIDDEN.sub(" ", text))
     return html.unescape(_TAG.sub("", text))
 
@@ -77,7 +78,7 @@ def _word_processor(data: bytes) -> str:
 
 
 def open_document_text(data: bytes) -> str:
-    """The words of an OpenDocument, a line for each paragraph or cell."""
+    """Return the text of an OpenDocument file, a line for each paragraph or cell."""
     with checked(data) as file:
         return _from_marked(file.read("content.xml").decode("utf-8"))
 

@@ -1,4 +1,4 @@
-"""What all caption files share: bytes to text, cues from lines, and errors in a sentence."""
+"""What the caption formats share: repairs, cues from lines, errors in a sentence."""
 
 from __future__ import annotations
 
@@ -24,15 +24,15 @@ class FormatError(ToldError):
 
 
 def brief(error: BaseException) -> str:
-    """What a library says of an error, short enough for a sentence."""
+    """Return a library's error message, short enough for a sentence."""
     said = " ".join(str(error).split())
     return said if len(said) <= 100 else f"{said[:100]}…"
 
 
 @dataclass(frozen=True, slots=True)
 class Fault:
-    """A cue that is broken in its file: which one from 1, its line (0 if that is not known), its
-    time (ms), and what is wrong, a short sentence without a full stop."""
+    """A broken cue of a file: its number from 1, its line (0 if not known), its time (ms), and what
+    is wrong, a short sentence without a full stop."""
 
     number: int
     line: int
@@ -41,7 +41,7 @@ class Fault:
 
 
 class Repairs(list[str]):
-    """What a reader put right in a damaged file, a sentence each; the first ones in full.
+    """What a reader repaired in a damaged file, a sentence each; the first ones in full.
 
     ``faults`` are those of single cues, all of them; ``dropped`` says how often which
     kind of styling was passed over.
@@ -50,20 +50,20 @@ class Repairs(list[str]):
     MOST = 200
 
     def note(self, sentence: str) -> None:
-        """Take note of something; beyond the first 200 they are only counted."""
+        """Add a repair; beyond the first 200 they are only counted."""
         if len(self) < self.MOST:
             self.append(sentence)
         else:
             self.more += 1
 
     def fault(self, fault: Fault, sentence: str) -> None:
-        """Take note of a broken cue, and how it is said in a list of all that was mended."""
+        """Add a broken cue, and the sentence for it."""
         where = f" (line {fault.line})" if fault.line else ""
         self.note(f"{sentence}{where}.")
         self.faults.append(fault)
 
     def drop(self, kind: str, count: int = 1) -> None:
-        """Take note of styling that is passed over: "typefaces", "drawings"."""
+        """Add styling that was ignored: "typefaces", "drawings"."""
         self.dropped[kind] += count
 
     def __init__(self) -> None:
@@ -75,7 +75,7 @@ class Repairs(list[str]):
 
 @dataclass(frozen=True, slots=True)
 class RawCue:
-    """A cue as it stands in a file: times in ms, lines of plain text, a speaker's name.
+    """A cue as in the file: times in ms, lines of plain text, a speaker's name.
 
     ``marks`` are times (ms) within the text that a file gives: (how many words stand before, time).
     ``spans`` are those of each word, nothing if there are none; ``note`` is a remark before it.
@@ -96,8 +96,8 @@ class RawCue:
 def _times(
     item: RawCue, count: int, until: int, fault: Callable[[str, str], None]
 ) -> tuple[int, int]:
-    """When a cue begins and ends (ms), which are in order and within any recording; what is wrong
-    with them is told. It has so many words, and the one before it ends at ``until``."""
+    """Return start and end (ms), in order and within any possible recording, and note what was
+    wrong. The cue has so many words, and the one before ends at ``until``."""
     if item.end < item.start:
         fault("it ends before it begins", f"The cue at {clock(item.start)} ended before it began")
     start, end = ordered(min(item.start, LATEST), min(item.end, LATEST))
@@ -121,7 +121,7 @@ def _times(
 
 
 def _in_order(raw: Iterable[RawCue], repairs: Repairs) -> list[tuple[int, RawCue]]:
-    """Cues with their numbers in the file, by their times."""
+    """Return cues with their numbers in the file, sorted by time."""
     found = list(enumerate(raw, 1))
     if any(_begins(one) > _begins(other) for (_, one), (_, other) in pairwise(found)):
         repairs.note("Cues were not in the order of their times.")
@@ -130,7 +130,7 @@ def _in_order(raw: Iterable[RawCue], repairs: Repairs) -> list[tuple[int, RawCue
 
 
 def _speaker(item: RawCue, speakers: dict[str, Speaker]) -> int | None:
-    """Who says a cue, who is added to those who are known by name."""
+    """Return the number of a cue's speaker, adding a new name."""
     name = " ".join(clean_text(item.speaker or "").split())[:LONGEST_NAME]
     return speakers.setdefault(name, Speaker(len(speakers) + 1, name)).id if name else None
 
@@ -138,7 +138,8 @@ def _speaker(item: RawCue, speakers: dict[str, Speaker]) -> int | None:
 def transcript_of(
     raw: Iterable[RawCue], language: str, repairs: Repairs | None = None, preamble: str = ""
 ) -> Transcript:
-    """A transcript from cues in a file: in order of time, lines as they stood, words spread."""
+    """Make a transcript from cues of a file: sorted by time, with their lines, words spread over
+    their time."""
     repairs = Repairs() if repairs is None else repairs
     speakers: dict[str, Speaker] = {}
     cues: list[Cue] = []
@@ -187,14 +188,14 @@ def transcript_of(
 
 
 def _begins(cue: RawCue) -> int:
-    """When a cue begins, whichever way round its times are."""
+    """Return when a cue begins, whichever way round its times are."""
     return min(cue.start, cue.end)
 
 
 def _timed(
     tokens: Sequence[str], start: int, end: int, marks: Sequence[tuple[int, int]]
 ) -> tuple[Word, ...]:
-    """Words spread over a cue, or between the times that the file gives within it."""
+    """Return words spread over a cue, or between the times that the file gives within it."""
     if not marks:
         return held(spread(tokens, start, end), start, max(end, start + len(tokens)))
     edges = [(0, start), *marks, (len(tokens), end)]
@@ -212,14 +213,14 @@ def _spanned(words: tuple[Word, ...], spans: Sequence[tuple[str, ...]]) -> tuple
 
 
 def ordered(start: int, end: int) -> tuple[int, int]:
-    """A start and an end the right way round and apart, whatever the file says."""
+    """Return a start and an end in the right order and apart."""
     if end < start:
         start, end = end, start
     return min(start, LATEST - 1), max(min(end, LATEST), min(start, LATEST - 1) + 1)
 
 
 def names_of(transcript: Transcript) -> dict[int | None, str | None]:
-    """What to write for each speaker id; None for no speaker."""
+    """Return the name to write for each speaker id; None for no speaker."""
     names: dict[int | None, str | None] = {s.id: s.label for s in transcript.speakers}
     names[None] = None
     return names

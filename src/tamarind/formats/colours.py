@@ -1,4 +1,4 @@
-"""Colours of words: as WebVTT classes, which is how a text keeps them, and as other formats say."""
+"""Colours of words, kept as WebVTT classes, in the terms of other formats."""
 
 from __future__ import annotations
 
@@ -25,8 +25,7 @@ _CLASS = re.compile(r"c\.(?:colour-([0-9a-f]{6})|(\w+))")
 
 
 def colour_span(text: str) -> str | None:
-    """A colour as one writes it ("yellow", "#ff0", "rgb(255, 255, 0)") as a span; None if it is
-    none."""
+    """Return a colour ("yellow", "#ff0", "rgb(255, 255, 0)") as a span; None if it is none."""
     text = text.strip().strip("\"'").lower()
     number = NAMES.get(text)
     if number is None and (match := _RGB.fullmatch(text)):
@@ -40,7 +39,7 @@ def colour_span(text: str) -> str | None:
 
 
 def colour_of(span: str) -> str | None:
-    """The colour of a span as "#rrggbb"; None if it is no colour."""
+    """Return the colour of a span as "#rrggbb"; None if it is no colour."""
     match = _CLASS.fullmatch(span)
     if match is None:
         return None
@@ -50,7 +49,7 @@ def colour_of(span: str) -> str | None:
 
 @cache
 def nearest(colour: str, among: tuple[int, ...]) -> int:
-    """Which of some colours (0xRRGGBB) comes nearest to one as "#rrggbb"."""
+    """Return which of some colours (0xRRGGBB) is nearest to "#rrggbb"."""
     value = int(colour[1:], 16)
 
     def distance(other: int) -> int:
@@ -61,7 +60,7 @@ def nearest(colour: str, among: tuple[int, ...]) -> int:
 
 
 def style_for(span: str) -> str:
-    """The rule that gives a span its colour in WebVTT; empty for one that every player knows."""
+    """Return the WebVTT rule that colours a span; "" for one that every player knows."""
     match = _CLASS.fullmatch(span)
     if match is None or not match[1]:
         return ""

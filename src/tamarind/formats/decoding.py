@@ -1,4 +1,4 @@
-"""Bytes become text: which encoding they are in is told from them, with the language as a hint.
+"""Decode bytes to text, detecting the encoding with the language as a hint.
 
 Files of captions come from all over the world and seldom say what they are in. Those that are no
 UTF-8 are weighed by ``charset-normalizer``, which tells how much disorder each encoding would make
@@ -124,8 +124,7 @@ _CONTROL = re.compile(r"[\x00-\x08\x0e-\x1b\x7f\ufeff]")
 
 @dataclass(frozen=True, slots=True)
 class DecodedText:
-    """A text, the encoding it was taken to be in, and, where that is not clear, what else it may
-    be in, the likeliest first."""
+    """A text, its encoding, and, if that is not clear, the other likely ones, likeliest first."""
 
     text: str
     encoding: str
@@ -133,12 +132,12 @@ class DecodedText:
 
 
 def name_of(encoding: str) -> str:
-    """What an encoding is called."""
+    """Return the name of an encoding for people."""
     return NAMES.get(_python_name(encoding), encoding)
 
 
 def told_of(decoded: DecodedText) -> str:
-    """The encoding of a text in words, with what else it may be."""
+    """Describe the encoding of a text, with the other likely ones."""
     taken = name_of(decoded.encoding)
     if not decoded.others:
         return taken
@@ -147,7 +146,7 @@ def told_of(decoded: DecodedText) -> str:
 
 
 def known_encoding(name: str) -> str | None:
-    """Python's name of an encoding of text, None if there is none of that name."""
+    """Return Python's name of an encoding, or None if it has none of that name."""
     try:
         found = codecs.lookup(name)
     except (LookupError, ValueError):
@@ -157,7 +156,7 @@ def known_encoding(name: str) -> str | None:
 
 
 def decode(data: bytes, language: str = "", encoding: str | None = None) -> DecodedText:
-    """The text of a file's bytes, in ``encoding`` if that is known.
+    """Decode a file's bytes, in ``encoding`` if that is given.
 
     Line ends become "\\n"; control characters are dropped, those that part lines in other ways
     become spaces. Raises FormatError for what is no text, or not in that encoding.
@@ -194,7 +193,7 @@ def decode(data: bytes, language: str = "", encoding: str | None = None) -> Deco
 
 
 def _of_seven_bits(data: bytes) -> DecodedText | None:
-    """A text in one of the encodings whose bytes are all plain ASCII, if it is in one."""
+    """Decode a text in an encoding that uses only ASCII bytes, if it is in one."""
     for encoding, sign in (("hz", b"~{"), ("utf_7", b"+")):
         if sign not in data or not _SHIFTED[encoding].search(data):
             continue
@@ -216,8 +215,7 @@ _SHIFTED = {
 
 
 def _weighed(data: bytes, language: str) -> list[str]:
-    """The encoding that speaks most for itself, and those that come close to it with another
-    text."""
+    """Return the likeliest encoding, and those close to it that give another text."""
     from charset_normalizer import from_bytes
 
     part = data[:MOST_WEIGHED]
@@ -261,8 +259,8 @@ def _weighed(data: bytes, language: str) -> list[str]:
 
 
 def _prefer_its_language(scores: dict[str, float], data: bytes) -> None:
-    """What an encoding makes of a text is in a language, which is written in some encodings only:
-    Polish in Western bytes is a mistake, and so is French in Baltic ones."""
+    """Prefer encodings in which the text's language is written: Polish in a Western encoding is a
+    mistake, and so is French in a Baltic one."""
     for name in sorted(scores, key=lambda name: scores[name], reverse=True)[:MOST_ASKED]:
         text = _STAMPS.sub(" ", data[:MOST_READ].decode(name, "ignore"))
         tag, share = guess(text)
@@ -279,8 +277,8 @@ def _fits(data: bytes, encoding: str) -> bool:
 
 
 def _looks_typical(text: str, encoding: str) -> float:
-    """What speaks for a text beyond that: capitals where words begin, and in scripts of many signs
-    those that are in daily use, which bytes of another encoding seldom happen to be."""
+    """Score a text: capitals at the starts of words, and in scripts of many signs those in daily
+    use, which a wrong encoding seldom produces."""
     words = _LETTERS.findall(text)
     odd = sum(_ODD_WORD.search(word) is not None for word in words) / max(len(words), 1)
     odd += len(_SIGN_IN_WORD.findall(text)) / max(len(words), 1)

@@ -1,4 +1,4 @@
-"""The documents that Tamarind writes and reads, by kind and suffix."""
+"""The registry of formats: read and write documents by kind and suffix."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ _KINDS = (
 
 
 def _declared() -> Iterator[Format]:
-    """Yield what the modules of formats declare."""
+    """Yield the formats that modules declare."""
     for floor in ("reading", "captions", "data", "broadcast"):
         package = import_module(f"tamarind.formats.{floor}")
         for found in iter_modules(package.__path__):
@@ -60,7 +60,7 @@ USUAL = Options()
 
 @dataclass(frozen=True, slots=True)
 class Read:
-    """What was in a file, and what had to be put right to read it."""
+    """The contents of a file, and what was repaired in it."""
 
     transcript: Transcript
     source: Origin
@@ -71,7 +71,7 @@ class Read:
 
 
 def is_captions(suffix: str) -> bool:
-    """Whether a suffix is that of a format whose times people go by."""
+    """Whether a suffix is that of a caption format."""
     return _is(suffix, DocumentKind.CAPTIONS) or _is(suffix, DocumentKind.BROADCAST)
 
 
@@ -81,13 +81,13 @@ def is_for_reading(suffix: str) -> bool:
 
 
 def is_data(path: Path) -> bool:
-    """Whether a file is of a format that is no text."""
+    """Whether a file is of a binary format."""
     found = READ.get(path.suffix.lower().lstrip("."))
     return found is not None and found.read_data is not None
 
 
 def rolls(suffix: str) -> bool:
-    """Whether a format has codes of its own for captions that roll up."""
+    """Whether a format has codes of its own for roll-up captions."""
     return suffix in WRITTEN and FormatOption.ROLLS in WRITTEN[suffix].choices
 
 
@@ -97,12 +97,12 @@ def _is(suffix: str, kind: DocumentKind) -> bool:
 
 
 def offer(suffixes: Collection[str], choice: FormatOption) -> bool:
-    """Whether any of the formats that are chosen leaves this choice."""
+    """Whether any of the chosen formats has this option."""
     return any(choice in WRITTEN[suffix].choices for suffix in suffixes)
 
 
 def suffix_of(path: Path, known: Collection[str] = tuple(WRITTEN)) -> str:
-    """The format that a file name asks for; raises FormatError for one we do not know."""
+    """Return the format that a file name asks for. Raises FormatError for an unknown one."""
     name = path.name.lower()
     fitting = (one for one in sorted(known, key=len, reverse=True) if name.endswith(f".{one}"))
     suffix = next(fitting, "")
@@ -113,7 +113,7 @@ def suffix_of(path: Path, known: Collection[str] = tuple(WRITTEN)) -> str:
 
 
 def write(suffix: str, transcript: Transcript, source: Origin, options: Options = USUAL) -> bytes:
-    """The very bytes of a document; line breaks must be set in the cues."""
+    """Return the bytes of a document; line breaks must be set in the cues."""
     chosen = WRITTEN.get(suffix)
     if chosen is None or chosen.write is None:
         raise FormatError(f"There is no document format “{suffix}”.")
@@ -122,7 +122,8 @@ def write(suffix: str, transcript: Transcript, source: Origin, options: Options 
 
 
 def how_written(suffix: str, wished: Bytes) -> Bytes:
-    """The bytes that a format allows: what says its encoding itself is UTF-8."""
+    """Return the text encoding that a format allows: formats that declare their encoding themselves
+    are UTF-8."""
     chosen = WRITTEN[suffix]
     if chosen.is_utf8:
         return Bytes("utf-8", wished.mark and chosen.may_mark, wished.crlf)
@@ -130,8 +131,8 @@ def how_written(suffix: str, wished: Bytes) -> Bytes:
 
 
 def read(path: Path, language: str | None, encoding: str | None = None) -> Read:
-    """Read a document; ``language`` counts where the file does not say (None: its script tells),
-    and ``encoding`` is what it is in, if that is known.
+    """Read a document; ``language`` counts where the file does not say (None: detect it by script),
+    ``encoding`` if it is known.
 
     Raises FormatError when it cannot be read or makes no sense.
     """
@@ -152,7 +153,7 @@ def read_bytes(
     language: str | None = None,
     encoding: str | None = None,
 ) -> Read:
-    """Read bytes from anywhere; without a ``suffix`` their first letters tell the format."""
+    """Read bytes from anywhere; without a ``suffix`` their first characters tell the format."""
     repairs = Repairs()
     suffix = suffix or _kind_of_data(data)
     reader = READ[suffix].read_data if suffix else None
@@ -192,7 +193,7 @@ def _timecodes(data: bytes, chosen: Format) -> Timecodes:
 
 
 def _sensible(reading: Callable[[], Transcript], name: str, chosen: Format) -> Transcript:
-    """What is read; whatever a file of chance leads a reader to, the person gets a sentence."""
+    """Read, turning any error of a reader on a strange file into a sentence."""
     try:
         with without_collecting():
             return reading()
@@ -218,7 +219,7 @@ def _kind_of_data(data: bytes) -> str | None:
 
 
 def kind_of(text: str) -> str:
-    """Detect the format of a text by its first letters; plain text if nothing fits."""
+    """Detect the format of a text by its first characters; plain text if nothing fits."""
     for one in sorted(FORMATS, key=lambda one: one.loose):
         if one.sign is not None and one.sign.match(text):
             return one.suffix

@@ -1,4 +1,4 @@
-"""Text becomes bytes: encoding, byte-order mark, line ends, and what an encoding cannot hold."""
+"""Encode text: encoding, byte-order mark, line ends, and characters that an encoding lacks."""
 
 from __future__ import annotations
 
@@ -20,13 +20,13 @@ _STAND_INS = str.maketrans(
 
 
 def plain_counterpart(letter: str) -> str:
-    """The plain letters that stand in for a typographic one; itself if there are none."""
+    """Return the plain characters that stand in for a typographic one; itself if there are none."""
     return letter.translate(_STAND_INS)
 
 
 @dataclass(frozen=True, slots=True)
 class Bytes:
-    """How text is written: ``mark`` is a byte-order mark (UTF-16 always has one)."""
+    """How text is encoded; ``mark`` is a byte-order mark (UTF-16 always has one)."""
 
     encoding: str = "utf-8"
     mark: bool = False
@@ -37,7 +37,7 @@ UTF8 = Bytes()
 
 
 def encoded(text: str, how: Bytes = UTF8) -> bytes:
-    """The bytes of a text.
+    """Encode a text.
 
     What the encoding cannot hold is written as its plain counterpart where there is one (quotes,
     dashes), else as a question mark; ``unheld`` says what that is.
@@ -56,7 +56,7 @@ def encoded(text: str, how: Bytes = UTF8) -> bytes:
 
 
 def holds(text: str, encoding: str) -> bool:
-    """Whether an encoding has all letters of a text."""
+    """Whether an encoding has all characters of a text."""
     try:
         text.encode(encoding)
     except UnicodeEncodeError:
@@ -65,7 +65,7 @@ def holds(text: str, encoding: str) -> bool:
 
 
 def unheld(text: str, encoding: str) -> str:
-    """The letters of a text that an encoding does not have, each once."""
+    """Return the characters of a text that an encoding lacks, each once."""
     if holds(text, encoding):
         return ""
     return "".join(letter for letter in dict.fromkeys(text) if not holds(letter, encoding))

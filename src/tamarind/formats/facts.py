@@ -1,4 +1,4 @@
-"""What a document's head says of a text: how long it is, how many words, who speaks."""
+"""The facts at the head of a document: duration, number of words, speakers."""
 
 from __future__ import annotations
 
@@ -12,7 +12,8 @@ from tamarind.transcript.survey import words_of
 
 @dataclass(frozen=True, slots=True)
 class Facts:
-    """``duration`` of the recording (ms), words, cues with text, and who speaks, as they come."""
+    """``duration`` of the recording (ms), words, cues with text, and speakers in order of
+    appearance."""
 
     duration: int
     words: int
@@ -21,7 +22,8 @@ class Facts:
 
 
 def in_words(facts: Facts, words: str = "{n} words") -> str:
-    """The line below a document's title; ``words`` says in its language how many there are."""
+    """Return the line below a document's title; ``words`` says in its language how many there
+    are."""
     people = f" · {', '.join(facts.speakers)}" if facts.speakers else ""
     return f"{clock(facts.duration, 0)} · {words.format(n=facts.words)}{people}"
 

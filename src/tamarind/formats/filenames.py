@@ -1,4 +1,4 @@
-"""File names by a pattern, lawful on every common system, no two alike."""
+"""Make file names from a pattern, valid on every common system, no two alike."""
 
 from __future__ import annotations
 
@@ -22,11 +22,11 @@ LONGEST_NAME = 255
 
 
 class NamePatternError(ToldError, ValueError):
-    """A pattern names something that there is not; the message is one sentence."""
+    """A pattern has an unknown place; the message is one sentence."""
 
 
 def name_by(pattern: str, values: Mapping[str, str]) -> str:
-    """A file name without suffix; raises PatternError."""
+    """Return a file name without suffix. Raises NamePatternError."""
     for _, field in _FIELD.findall(pattern):
         if field not in FIELDS:
             known = ", ".join(f"{{{one}}}" for one in FIELDS)
@@ -40,14 +40,15 @@ def name_by(pattern: str, values: Mapping[str, str]) -> str:
 
 
 def lawful(name: str) -> str:
-    """A name with hyphens for what some system does not allow, neither empty nor too long."""
+    """Return a name with hyphens for characters that some system forbids, neither empty nor too
+    long."""
     name = shortened(_UNLAWFUL.sub("-", name), LONGEST_BYTES)
     name = name.strip(" .") or "text"
     return f"_{name}" if _RESERVED.match(name.partition(".")[0]) else name
 
 
 def free(stem: str, suffix: str, taken: set[str]) -> str:
-    """The name with its suffix, numbered where one like it is taken; it is taken then.
+    """Return the name with its suffix, numbered if one like it is taken, and note it as taken.
 
     Capitals make no difference, since they make none on some systems.
     """
@@ -59,13 +60,13 @@ def free(stem: str, suffix: str, taken: set[str]) -> str:
 
 
 def fitting(stem: str, suffix: str) -> str:
-    """A file's name with its suffix, shortened if no file could have it."""
+    """Return a file's name with its suffix, shortened if it would be too long."""
     return f"{shortened(stem, LONGEST_NAME - len(suffix) - 1)}.{suffix}"
 
 
 def shortened(name: str, most: int) -> str:
-    """A name of at most so many bytes: one that is longer ends in a mark of all of it, so that it
-    becomes the same every time, and another one another."""
+    """Return a name of at most so many bytes: a longer one ends in a digest of all of it, so that
+    it is always shortened alike."""
     data = os.fsencode(name)
     if len(data) <= most:
         return name

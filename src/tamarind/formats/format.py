@@ -1,4 +1,4 @@
-"""What a document format is: its names, what it can hold, and who reads and writes it.
+"""What a document format is: its names, its abilities, its reader and writer.
 
 Each module of a format declares its own as ``FORMATS``; ``documents`` finds them.
 """
@@ -33,7 +33,7 @@ class DocumentKind(StrEnum):
 
 
 class FormatOption(StrEnum):
-    """Something that a person may choose about how a format is written."""
+    """A choice about how a format is written."""
 
     DETAILS = "details"
     """Voices, times of words, what a file had that it came from."""
@@ -59,9 +59,8 @@ class FormatOption(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Details:
-    """What captions have beside their text, where the format has room for it: voices, a time
-    before each word, what the file that they came from had (style and region blocks, notes, other
-    spans)."""
+    """What captions have besides their text, where the format has room for it: voices, word times,
+    and what their file had (style and region blocks, notes, other spans)."""
 
     voices: bool = True
     word_times: bool = False
@@ -73,9 +72,9 @@ PLAIN_DETAILS = Details()
 
 @dataclass(frozen=True, slots=True)
 class Origin:
-    """What a document is made from besides its text; ``duration`` in ms, ``translations`` one text
-    a cue for each language. ``part`` is from when to when it was heard, if not all of it was.
-    ``descriptions`` say what is seen."""
+    """What a document is made from besides its text: ``duration`` in ms, ``translations`` one text
+    a cue for each language, ``part`` the section that was transcribed, ``descriptions`` the audio
+    descriptions."""
 
     name: str
     duration: int
@@ -85,14 +84,14 @@ class Origin:
 
     @property
     def length(self) -> int:
-        """How long what was heard is (ms)."""
+        """The length of what was transcribed (ms)."""
         return self.duration if self.part is None else max(self.part[1] - self.part[0], 0)
 
 
 @dataclass(frozen=True, slots=True)
 class Options:
-    """How documents are written; ``language_names`` for the heads of columns, ``client`` and
-    ``date`` for those of pages.
+    """How documents are written; ``language_names`` for column heads, ``client`` and ``date`` for
+    page heads.
 
     ``timecodes`` are those of broadcasters' files; in such ``rows`` lines roll up (None: captions
     pop on), or captions are ``painted`` as they are said. Formats with styling say a ``look``.
@@ -117,7 +116,7 @@ class Options:
 
 @dataclass(frozen=True, slots=True)
 class Lack:
-    """What of a cue a format cannot hold, in a few words; ``time`` (ms) is when it begins."""
+    """What a format cannot hold of a cue, in a few words; ``time`` (ms) is the cue's start."""
 
     cue: int
     time: int
@@ -136,7 +135,7 @@ Writer = Callable[[Transcript, Origin, Options], str | bytes]
 
 @dataclass(frozen=True, slots=True)
 class Format:
-    """The first of the ``suffixes`` is that of what is written, ``label`` what it is called.
+    """A format; the first of the ``suffixes`` is the one that is written, ``label`` its name.
 
     ``sign`` matches the start of a text that is of this format; a ``loose`` sign is tried after
     those of all others. A format that ``is_utf8`` says its encoding itself, or has only that one.
@@ -181,5 +180,5 @@ class Format:
 
     @property
     def suffix(self) -> str:
-        """That of what is written."""
+        """The suffix that is written."""
         return self.suffixes[0]

@@ -1,4 +1,4 @@
-"""A look in the terms of caption files: TTML attributes, CSS of WebVTT, placement settings.
+"""Caption styles in the terms of caption files: TTML attributes, CSS of WebVTT, cue settings.
 
 What a format has no word for (rounded boxes, words that come one by one) is left out; ``unsaid``
 tells what that is.
@@ -18,18 +18,18 @@ _SIDES = {Side.LEFT: "left", Side.CENTRE: "center", Side.RIGHT: "right"}
 
 
 def with_opacity(colour: str, opacity: float) -> str:
-    """A colour as "#rrggbbaa", or "#rrggbb" where it is opaque."""
+    """Return a colour as "#rrggbbaa", or "#rrggbb" if it is opaque."""
     alpha = round(255 * opacity)
     return colour if alpha == 255 else f"{colour}{alpha:02x}"
 
 
 def is_bold(look: Look) -> bool:
-    """Whether letters are heavier than those of a book."""
+    """Whether a weight is above normal."""
     return look.letters.weight is not Weight.REGULAR
 
 
 def ttml_style(look: Look, rows: int, may_outline: bool) -> dict[str, str]:
-    """The attributes of a TTML style; ``rows`` are the cells of a picture's height."""
+    """Return the attributes of a TTML style; ``rows`` are the cells of a picture's height."""
     letters = look.letters
     style = {
         "fontFamily": _TTML_FAMILIES[letters.face],
@@ -48,13 +48,13 @@ def ttml_style(look: Look, rows: int, may_outline: bool) -> dict[str, str]:
 
 
 def background(look: Look) -> str:
-    """The colour behind the letters; empty for none."""
+    """Return the colour behind the letters; "" for none."""
     ground = look.ground
     return "" if ground.box is Box.NONE else with_opacity(ground.colour, ground.opacity)
 
 
 def region(look: Look) -> Region:
-    """The part of the picture in which captions without a place of their own stand."""
+    """Return the region for captions without a place of their own."""
     standing = look.standing
     safe, width = 100 * standing.safe, 100 * standing.width
     align = _SIDES[standing.side]
@@ -76,7 +76,8 @@ def region(look: Look) -> Region:
 
 
 def settings(look: Look) -> str:
-    """The WebVTT settings of a caption without a place of its own; empty for the usual place."""
+    """Return the WebVTT settings for captions without a place of their own; "" for the default
+    place."""
     standing = look.standing
     parts = []
     if standing.place is Place.TOP:
@@ -92,7 +93,7 @@ def settings(look: Look) -> str:
 
 
 def css(look: Look) -> str:
-    """The STYLE block of a WebVTT file."""
+    """Return the STYLE block of a WebVTT file."""
     letters = look.letters
     rules = [
         f"color: {_rgba(letters.colour, letters.opacity)}",
@@ -128,7 +129,7 @@ def _rgba(colour: str, opacity: float) -> str:
 
 
 def unsaid(look: Look) -> list[str]:
-    """What of a look no caption file says, in a few words each."""
+    """Describe what of a caption style no caption file can express, in a few words each."""
     found = []
     if look.words.coming is not Coming.WHOLE:
         found.append("words that come as they are said")

@@ -1,4 +1,4 @@
-"""What of a text's styling a format cannot hold, told before it is lost."""
+"""What styling of a text a format cannot hold, told before it is lost."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ _STYLED = tuple((one.name, one.fate) for one in OF_A_CUE if isinstance(one.fate,
 
 
 def losses(transcript: Transcript, suffix: str) -> Counter[str]:
-    """How often which kind of styling is in a text that this format cannot hold."""
+    """Count each kind of styling in a text that this format cannot hold."""
     found: Counter[str] = Counter()
     for cue in transcript.cues:
         if cue.words:
@@ -30,13 +30,13 @@ def losses(transcript: Transcript, suffix: str) -> Counter[str]:
 
 
 def in_words(dropped: Mapping[str, int]) -> str:
-    """A list of what is dropped, the most frequent first: "colours (12), notes"."""
+    """Return a list of what is dropped, most frequent first: "colours (12), notes"."""
     ordered = sorted(dropped.items(), key=lambda entry: (-entry[1], entry[0]))
     return ", ".join(f"{kind} ({count})" if count > 1 else kind for kind, count in ordered)
 
 
 def _kinds_in(cue: Cue) -> Iterable[str]:
-    """A kind for every word or cue that has it."""
+    """Yield a kind for every word or cue that has it."""
     for name, kind in _STYLED:
         if getattr(cue, name) not in (None, ""):
             yield kind

@@ -1,5 +1,5 @@
-"""Where captions stand on the picture: WebVTT cue settings, which is how a text keeps it, as one of
-nine places (SubRip and SubStation, numbered as on a keypad) and as a TTML region."""
+"""Places of captions on the picture: WebVTT cue settings, which a text keeps, as one of nine places
+(SubRip and SubStation, numbered as on a keypad) and as a TTML region."""
 
 from __future__ import annotations
 
@@ -24,12 +24,13 @@ _LEFT, _RIGHT = ("left", "start"), ("right", "end")
 
 
 def placement_of(anchor: int) -> str:
-    """The settings for one of nine places, 1 below on the left to 9 above on the right."""
+    """Return the settings for one of nine places, from 1 at the lower left to 9 at the upper
+    right."""
     return (_ROWS[(anchor - 1) // 3] + _SIDES[anchor % 3]).strip()
 
 
 def anchor_of(placement: str) -> int:
-    """The one of the nine places that settings come nearest to."""
+    """Return the one of the nine places that settings come nearest to."""
     settings = dict(_SETTING.findall(placement))
     top, _edge = _line(settings.get("line", ""))
     row = 0 if top is None or top > 66 else 2 if top < 34 else 1
@@ -44,14 +45,14 @@ def anchor_of(placement: str) -> int:
 
 
 def is_exact(placement: str) -> bool:
-    """Whether settings say one of the nine places and nothing finer."""
+    """Whether settings are one of the nine places and nothing finer."""
     return placement_of(anchor_of(placement)) == placement
 
 
 @dataclass(frozen=True, slots=True)
 class Region:
-    """A part of the picture in percent of its sides; ``edge`` is where text in it begins (before,
-    center, after), ``align`` how its lines stand."""
+    """A part of the picture in percent; ``edge`` is where its text begins (before, center, after),
+    ``align`` how its lines are aligned."""
 
     left: float
     top: float
@@ -62,17 +63,17 @@ class Region:
 
     @property
     def origin(self) -> str:
-        """Its upper left corner as TTML writes it."""
+        """Its upper left corner in TTML."""
         return f"{self.left:g}% {self.top:g}%"
 
     @property
     def extent(self) -> str:
-        """Its size as TTML writes it."""
+        """Its size in TTML."""
         return f"{self.width:g}% {self.height:g}%"
 
 
 def region_of(placement: str) -> Region:
-    """The region that settings stand for."""
+    """Return the region that settings stand for."""
     settings = dict(_SETTING.findall(placement))
     top, edge = _line(settings.get("line", ""))
     align = settings.get("align", "center")
@@ -104,7 +105,8 @@ def region_of(placement: str) -> Region:
 
 
 def placement_in(origin: str, extent: str, edge: str, align: str) -> str:
-    """The settings for a TTML region; "" for the usual place and for what is not in percent."""
+    """Return the settings for a TTML region; "" for the default place and for units other than
+    percent."""
     corner, size = _LENGTHS.fullmatch(origin.strip()), _LENGTHS.fullmatch(extent.strip())
     left, top = map(float, corner.groups()) if corner else (_MARGIN, _MARGIN)
     whole = 100 - 2 * _MARGIN
@@ -131,7 +133,8 @@ def placement_in(origin: str, extent: str, edge: str, align: str) -> str:
 
 
 def _line(value: str) -> tuple[float | None, str]:
-    """How far below the top a caption stands (percent), and which of its edges: None is below."""
+    """Return how far below the top a caption stands (percent), and which of its edges; None for the
+    bottom."""
     where, _comma, edge = value.partition(",")
     edge = {"center": "center", "end": "after"}.get(edge, "before")
     percent = _percent(where)

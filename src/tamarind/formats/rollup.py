@@ -15,7 +15,7 @@ CLEARED_AFTER_MS = 2_500
 
 @dataclass(frozen=True, slots=True)
 class RollLine:
-    """A line of a cue with the time at which its first word is said, and that of the next line."""
+    """A line of a cue with the start of its first word, and that of the next line."""
 
     cue: Cue
     words: tuple[Word, ...]
@@ -24,7 +24,7 @@ class RollLine:
 
 
 def rolled_up(transcript: Transcript, rows: int = 2) -> Transcript:
-    """A text with a cue for each line, which shows up to ``rows`` lines, the new one last.
+    """Return a text with a cue for each line, which shows up to ``rows`` lines, the new one last.
 
     Line breaks must be set in the cues. A change of speaker begins with a clear picture.
     """
@@ -61,7 +61,7 @@ def rolled_up(transcript: Transcript, rows: int = 2) -> Transcript:
 
 
 def lines_of(transcript: Transcript) -> Iterator[RollLine]:
-    """Every line of every cue, with the time from its first word to the next line."""
+    """Return every line of every cue, with the time from its first word to the next line."""
     for cue in transcript.cues:
         edges = [0, *(cue.breaks or ()), len(cue.words)]
         starts = [cue.start, *(cue.words[place].start for place in edges[1:-1]), cue.end]

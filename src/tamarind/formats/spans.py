@@ -1,4 +1,4 @@
-"""Spans within a caption – italics, classes, another language – on the words that stand in them.
+"""Spans within a caption – italics, classes, another language – attached to its words.
 
 How a part of a word is to be read (ruby) is a span of its own: "rt 0 2 …" is the reading of the
 first two letters.
@@ -34,29 +34,29 @@ Spans = tuple[str, ...]
 
 
 def as_span(tag: str) -> str | None:
-    """What stands in a start tag as a span that is kept, None for one that says nothing."""
+    """Return the contents of a start tag as a span to keep; None if it says nothing."""
     tag = " ".join(tag.split())
     return tag if _SPAN.fullmatch(tag) else None
 
 
 def only_spans(texts: Sequence[object]) -> Spans:
-    """Those of some texts that are spans."""
+    """Return those of some texts that are valid spans."""
     return tuple(text for text in texts if isinstance(text, str) and as_span(text) == text)
 
 
 def head_of(span: str) -> str:
-    """The name of a span's tag."""
+    """Return the name of a span's tag."""
     return re.split(r"[.\s]", span, maxsplit=1)[0]
 
 
 def opened(spans: Spans, tag: str) -> Spans:
-    """The spans that text stands in after a start tag."""
+    """Return the spans in force after a start tag."""
     span = as_span(tag)
     return spans if span is None or span in spans else (*spans, span)
 
 
 def closed(spans: Spans, head: str) -> Spans:
-    """The spans that text stands in after an end tag."""
+    """Return the spans in force after an end tag."""
     for place in reversed(range(len(spans))):
         if head_of(spans[place]) == head:
             return spans[:place] + spans[place + 1 :]
@@ -64,7 +64,7 @@ def closed(spans: Spans, head: str) -> Spans:
 
 
 def without_last(spans: Spans, span: str | None) -> Spans:
-    """The spans without the innermost one that is this."""
+    """Return the spans without the innermost one of this kind."""
     for place in reversed(range(len(spans))):
         if spans[place] == span:
             return spans[:place] + spans[place + 1 :]
@@ -72,8 +72,8 @@ def without_last(spans: Spans, span: str | None) -> Spans:
 
 
 def on_words(pieces: Sequence[tuple[str, Spans]]) -> tuple[Spans, ...]:
-    """The spans of each word of a text that comes in pieces: those where it begins; nothing if no
-    word has any."""
+    """Return the spans of each word of a text in pieces: those where it begins; empty if no word
+    has any."""
     if not any(spans for _, spans in pieces):
         return ()
     starts = [0, *accumulate(len(text) for text, _ in pieces)]
@@ -98,13 +98,14 @@ def on_words(pieces: Sequence[tuple[str, Spans]]) -> tuple[Spans, ...]:
 
 
 def as_reading(text: str) -> str | None:
-    """The span of a piece of text that is to be read like this; None for nothing."""
+    """Return the span for a ruby annotation; None for an empty one."""
     joined = "\u00a0".join(text.replace("<", "").replace(">", "").replace("&", "").split())
     return f"{READING}{joined[:200]}" if joined else None
 
 
 def readings_of(word: Word) -> list[tuple[int, int, str]]:
-    """The parts of a word (from, to) with how they are to be read, in order, not overlapping."""
+    """Return the parts of a word (from, to) with their ruby annotations, in order, not
+    overlapping."""
     found: list[tuple[int, int, str]] = []
     for match in filter(None, map(_READING.fullmatch, word.spans)):
         first, last = int(match[1]), min(int(match[2]), len(word.text))
@@ -116,7 +117,7 @@ def readings_of(word: Word) -> list[tuple[int, int, str]]:
 def with_readings(
     word: Word, escaped: Callable[[str], str], ruby: Callable[[str, str], str]
 ) -> str:
-    """A word's text; parts that have a reading as ``ruby`` makes them of text and reading."""
+    """Return a word's text, with annotated parts as ``ruby`` makes them of text and annotation."""
     parts, place = [], 0
     for first, last, reading in readings_of(word):
         parts.append(escaped(word.text[place:first]))
@@ -134,7 +135,7 @@ def looks_of(word: Word) -> str:
 
 
 def with_language(cue: Cue) -> Cue:
-    """A cue whose words stand in a span of its language, if it has one of its own."""
+    """Return a cue with its words in a span of its language, if it has one of its own."""
     if not cue.language:
         return cue
     span = f"{LANGUAGE} {cue.language}"
@@ -142,14 +143,13 @@ def with_language(cue: Cue) -> Cue:
 
 
 def language_of(spans: Spans) -> str:
-    """The language of the outermost span that says nothing else, or none."""
+    """Return the language of the outermost span that says nothing else, or ""."""
     head, _, tag = spans[0].partition(" ") if spans else ("", "", "")
     return tag if head == LANGUAGE else ""
 
 
 def as_its_language(cue: Cue, usual: str) -> Cue:
-    """A cue all of whose words stand in a span of one language, not the usual one, has that as its
-    own."""
+    """Return a cue all of whose words are in a span of another language with that as its own."""
     tags = {language_of(word.spans) for word in cue.words}
     if len(tags) != 1 or tags & {"", usual}:
         return cue
@@ -158,8 +158,8 @@ def as_its_language(cue: Cue, usual: str) -> Cue:
 
 
 def with_common_spans(cue: Cue) -> Cue:
-    """A cue whose words stand in no spans but those that most formats have: "b", "i", "u" and
-    colours, the innermost of which counts; with their language, and with their readings."""
+    """Reduce a cue's spans to those that most formats have: "b", "i", "u" and colours, the
+    innermost of which counts; with language and ruby annotations."""
 
     def common(word: Word) -> Spans:
         colours = [span for span in word.spans if colour_of(span)]
@@ -172,7 +172,7 @@ def with_common_spans(cue: Cue) -> Cue:
 
 
 class StyledRun(NamedTuple):
-    """Text that looks alike (of "biu"), in one language; empty for the text's."""
+    """Text of one format (of "biu") in one language; "" for the text's language."""
 
     text: str
     looks: str
@@ -180,7 +180,7 @@ class StyledRun(NamedTuple):
 
 
 def by_looks(cues: Iterable[Cue]) -> list[StyledRun]:
-    """The words of cues as runs; the spaces between them are in."""
+    """Return the words of cues as runs, including the spaces between them."""
     runs: list[StyledRun] = []
     before: tuple[Word, ...] = ()
     for cue in cues:
@@ -209,7 +209,8 @@ def with_tags(
     is_kept: Callable[[str], bool] = lambda _span: True,
     tags: Callable[[str], tuple[str, str]] = _tags,
 ) -> str:
-    """A cue's lines with the tags of its spans; ``before`` is put before each word within them."""
+    """Return a cue's lines with the tags of its spans; ``before`` is put before each word within
+    them."""
     parts: list[str] = []
     within: Spans = ()
     breaks = set(cue.breaks or ())

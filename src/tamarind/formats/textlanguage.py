@@ -1,4 +1,4 @@
-"""What language a text is likely in, by its letters, and by how often they follow each other.
+"""Guess the language of a text by its letters, and by how often they follow each other.
 
 The latter is told by ``py3langid``, which knows 97 languages; it is loaded when it is asked."""
 
@@ -28,13 +28,13 @@ KANA_SHARE = 0.1
 
 
 def likely_language(text: str) -> str:
-    """A language tag for a text that does not say its language; English where it tells nothing."""
+    """Return the likeliest language tag of a text; English if nothing tells."""
     guessed, share = guess(text)
     return guessed if share >= SURE else by_script(text)
 
 
 def guess(text: str) -> tuple[str, float]:
-    """The language that a text is most likely in, and how likely that is (0 to 1)."""
+    """Return the likeliest language of a text, and its probability (0 to 1)."""
     part = text[:MOST_READ]
     if sum(map(str.isalpha, part)) < FEWEST_LETTERS:
         return by_script(text), 0.0
@@ -50,7 +50,7 @@ def _identifier() -> Any:
 
 
 def by_script(text: str) -> str:
-    """The language that most texts in the script of a text are in."""
+    """Return the language of most texts in a text's script."""
     counts: Counter[str] = Counter()
     letters = 0
     for letter in text[:MOST_READ]:

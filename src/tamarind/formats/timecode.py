@@ -1,4 +1,4 @@
-"""Times as people and files write them, to and from whole milliseconds."""
+"""Write and parse times, in whole milliseconds."""
 
 from __future__ import annotations
 
@@ -11,7 +11,8 @@ _SECONDS = re.compile(r"(\d+)(?:[.,](\d{1,3})\d*)?")
 
 
 def clock(time: int, decimals: int = 3, mark: str = ".", hours: bool = True) -> str:
-    """01:02:03.045; without ``hours`` they are left out while they are 0. Cut, not rounded."""
+    """Return 01:02:03.045; without ``hours`` these are left out while they are 0. Truncated, not
+    rounded."""
     time = time if time > 0 else 0
     whole_hours, minutes = time // 3_600_000, time // 60_000 % 60
     seconds, ms = time // 1000 % 60, time % 1000
@@ -24,7 +25,8 @@ def clock(time: int, decimals: int = 3, mark: str = ".", hours: bool = True) -> 
 
 
 def parse_time(text: str) -> int:
-    """Milliseconds of "1:02:03.5", "02:03", "75:03" or plain seconds "123.4"; raises ValueError."""
+    """Return the milliseconds of "1:02:03.5", "02:03", "75:03" or plain seconds "123.4". Raises
+    ValueError."""
     text = text.strip()
     time = _time_of(text) if len(text) < 40 else None
     if time is None:

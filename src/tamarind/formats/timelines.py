@@ -1,4 +1,4 @@
-"""Lines of caption files that are meant to say from when to when, but not as the format has it.
+"""Interpret damaged time lines of caption files.
 
 What stands below such a line is a caption, not more text of the one before.
 """
@@ -19,8 +19,8 @@ Times = tuple[int | None, int | None]
 
 
 def meant_times(line: str) -> Times | None:
-    """The start and end (ms) that a line is meant to say, each None if it cannot be read, below 0
-    if it is so; None for a line that says no times."""
+    """Return the start and end (ms) that a line is meant to give, each None if it cannot be read;
+    None for a line without times."""
     arrow = _ARROW.search(line)
     if arrow is None or not any(map(str.isdigit, line)):
         return None
@@ -33,7 +33,7 @@ def meant_times(line: str) -> Times | None:
 
 
 def in_place(times: Times, before: int) -> tuple[int, int]:
-    """Times (ms) for a caption of which not both could be read, behind a time (ms)."""
+    """Return times (ms) for a caption of which not both could be read, after a time (ms)."""
     start, end = times
     if start is None:
         start = before if end is None else max(min(before, end - 1), 0)

@@ -1,4 +1,4 @@
-"""Captions in two languages at a time: the lines of one above those of the other."""
+"""Combine captions in two languages: the lines of one above those of the other."""
 
 from __future__ import annotations
 
@@ -9,13 +9,13 @@ from tamarind.transcript.reconcile import SHORTEST_MS, held, shares
 
 
 def stacked(upper: Transcript, lower: Transcript) -> Transcript:
-    """One text whose cues have the lines of both; they must be cut into the same cues."""
+    """Return one text whose cues have the lines of both; both must have the same cues."""
     pairs = zip(upper.cues, lower.cues, strict=True)
     return replace(upper, cues=tuple(_both(one, other) for one, other in pairs))
 
 
 def _both(upper: Cue, lower: Cue) -> Cue:
-    """The lower lines follow the upper ones; their words share the time of the cue."""
+    """Return a cue with the lower lines after the upper ones; their words share its time."""
     if not upper.words or not lower.words:
         return upper if upper.words else replace(lower, id=upper.id)
     first = len(upper.words)

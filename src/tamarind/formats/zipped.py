@@ -1,4 +1,4 @@
-"""Zipped documents from elsewhere: nothing that unpacks to more than any document holds."""
+"""Check zipped documents from elsewhere before they are unpacked."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ LARGEST_PART = 32 << 20
 
 
 def checked(data: bytes, name: str = "The file") -> zipfile.ZipFile:
-    """A zipped document none of whose parts is too large; raises FormatError."""
+    """Return a zipped document none of whose parts is too large. Raises FormatError."""
     try:
         file = zipfile.ZipFile(io.BytesIO(data))
     except zipfile.BadZipFile:

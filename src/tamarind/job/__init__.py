@@ -1,1 +1,1 @@
-"""What is kept: a job is one SQLite file with its recordings, texts and translations."""
+"""Jobs on disk: one SQLite file with recordings, texts and translations."""

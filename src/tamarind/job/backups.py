@@ -1,4 +1,4 @@
-"""Copies of jobs that are made by themselves: the last ten states of each, in the data folder."""
+"""Automatic copies of jobs: the last ten states of each, in the data folder."""
 
 from __future__ import annotations
 
@@ -28,7 +28,7 @@ class Backup:
 
 
 def back_up(job: Path, now: Callable[[], datetime] = datetime.now) -> Path | None:
-    """Copy a job unless the latest copy has the same in it; returns the copy if one was made.
+    """Copy a job unless the latest copy is the same; return the copy if one was made.
 
     What cannot be copied is noted in the log: work goes on without.
     """
@@ -60,7 +60,7 @@ def back_up(job: Path, now: Callable[[], datetime] = datetime.now) -> Path | Non
 
 
 def backups(job: Path) -> list[Backup]:
-    """The copies of a job, the latest first."""
+    """Return the copies of a job, latest first."""
     found: list[Backup] = []
     with contextlib.suppress(OSError):
         for path in _folder_for(job).glob(f"*{SUFFIX}"):
@@ -70,7 +70,7 @@ def backups(job: Path) -> list[Backup]:
 
 
 def follow(old: Path, new: Path) -> None:
-    """A job is called otherwise now: its copies go with it."""
+    """Move the copies of a job that was renamed."""
     before, after = _folder_for(old), _folder_for(new)
     with contextlib.suppress(OSError):
         if before.is_dir() and not after.exists():
@@ -78,7 +78,7 @@ def follow(old: Path, new: Path) -> None:
 
 
 def _folder_for(job: Path) -> Path:
-    """Where the copies of a job lie: by its whole path, since many have the same name."""
+    """Return the folder for a job's copies, by its whole path, since many have the same name."""
     path = os.fsencode(job.absolute())
     mark = hashlib.blake2b(path, digest_size=4).hexdigest()
     stem = job.stem.encode()[:100].decode("utf-8", "ignore")
@@ -86,7 +86,7 @@ def _folder_for(job: Path) -> Path:
 
 
 def _state(job: Path) -> str:
-    """What tells whether a job was written since."""
+    """Return what tells whether a job was written since."""
     parts = []
     for path in (job, job.with_name(f"{job.name}-wal")):
         with contextlib.suppress(FileNotFoundError):

@@ -1,5 +1,4 @@
-"""What of a heap of files and folders is to be brought in: recordings, their captions, documents
-with their names, the rest."""
+"""Sort files and folders that a person adds: recordings, captions, documents, the rest."""
 
 from __future__ import annotations
 
@@ -28,8 +27,8 @@ _MORE_SUFFIXES = frozenset(
 
 @dataclass(slots=True)
 class FoundFiles:
-    """Files by what they are for; ``papers`` are documents that were named themselves, ``skipped``
-    files in folders that are neither recordings nor captions."""
+    """Files by kind; ``papers`` are documents that were named themselves, ``skipped`` files in
+    folders that are neither recordings nor captions."""
 
     media: list[Path] = field(default_factory=list)
     captions: list[Path] = field(default_factory=list)
@@ -38,7 +37,7 @@ class FoundFiles:
 
 
 def found(paths: Sequence[Path]) -> FoundFiles:
-    """Sort files, and the files in folders and theirs.
+    """Sort files, and the files in folders, by kind.
 
     A file that was named itself is taken for a recording unless it is a caption file or a document:
     it may be one under an odd name, and if it is not, its card says so.
@@ -54,7 +53,8 @@ def found(paths: Sequence[Path]) -> FoundFiles:
 
 
 def captions_for(name: str, captions: Iterable[Path]) -> Path | None:
-    """The caption file that belongs to a recording by its name: its own, or with a language."""
+    """Return the caption file that belongs to a recording by its name, also with a language in
+    it."""
     own = name.casefold()
     for path in captions:
         stem = path.stem.casefold()
@@ -64,12 +64,12 @@ def captions_for(name: str, captions: Iterable[Path]) -> Path | None:
 
 
 def is_captions(path: Path) -> bool:
-    """Whether a file holds captions, by its name."""
+    """Whether a file's name is that of captions."""
     return documents.is_captions(path.suffix.lower().lstrip("."))
 
 
 def is_document(path: Path) -> bool:
-    """Whether a file is a document to be read, by its name."""
+    """Whether a file's name is that of a document."""
     return path.suffix.lower().lstrip(".") in SUFFIXES
 
 
@@ -84,14 +84,14 @@ def media_suffixes() -> list[str]:
 
 
 def is_media(path: Path) -> bool:
-    """Whether a file holds sound or video, by its name."""
+    """Whether a file's name is that of a sound or video file."""
     kind, _ = mimetypes.guess_type(path.name)
     by_type = kind is not None and kind.startswith(("audio/", "video/"))
     return by_type or path.suffix.lower().lstrip(".") in _MORE_SUFFIXES
 
 
 def paths_in(text: str) -> list[Path]:
-    """The files and folders that a text names, one a line, as paths or as file addresses."""
+    """Return the files and folders that a text names, one a line, as paths or file addresses."""
     paths = []
     for line in text.splitlines():
         line = line.strip().strip("\"'")
@@ -114,7 +114,7 @@ def _sort(path: Path, result: FoundFiles, otherwise: list[Path]) -> None:
 
 
 def _files_below(folder: Path) -> list[Path]:
-    """All files in a folder and the folders in it, in order of their names, without hidden ones."""
+    """Return all files in a folder and its subfolders, sorted by name, without hidden ones."""
     files: list[Path] = []
     for base, folders, names in os.walk(folder):
         folders[:] = sorted(name for name in folders if not name.startswith("."))

@@ -1,4 +1,5 @@
-"""What an edit changed in a document, small enough to be kept: undo is the change, turned round.
+"""The difference between two versions of a document, small enough to keep; undo applies it in
+reverse.
 
 A change holds only the cues that differ, so what is heard at the end meanwhile does not touch it.
 """
@@ -25,13 +26,13 @@ from tamarind.translation.tracks import Track, Translated, entry_of, entry_row
 
 
 class ChangeError(ValueError):
-    """A change does not fit the text that it should be made in."""
+    """A change does not fit the text to which it is applied."""
 
 
 @dataclass(frozen=True, slots=True)
 class TrackChange:
-    """What changed in one language: entries by cue, None where there is none; and whether the
-    track was there before and after."""
+    """The changes in one language: entries by cue (None for no entry), and whether the track
+    existed before and after."""
 
     language: str
     before: Mapping[int, Translated | None]
@@ -40,14 +41,14 @@ class TrackChange:
     is_there: bool
 
     def turned(self) -> TrackChange:
-        """The way back."""
+        """Return the reverse change."""
         return TrackChange(self.language, self.after, self.before, self.is_there, self.was_there)
 
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """``new`` cues from place ``first`` on, where ``old`` ones were; what changed in the
-    tracks; and speakers, language, preamble and excerpts before and after, None if they stayed."""
+    """``new`` cues from index ``first`` on in place of ``old`` ones; changes of the tracks; and
+    speakers, language, preamble and excerpts before and after, None if unchanged."""
 
     first: int
     old: tuple[Cue, ...]
@@ -63,18 +64,18 @@ class Change:
 
     @property
     def size(self) -> int:
-        """How many cues and entries of tracks it holds."""
+        """The number of cues and track entries in it."""
         return len(self.old) + len(self.new) + sum(len(track.after) for track in self.tracks)
 
     @property
     def is_of_excerpts(self) -> bool:
-        """Whether nothing but excerpts changed."""
+        """Whether only excerpts changed."""
         return self.excerpts is not None and not (
             self.old or self.new or self.speakers or self.language or self.tracks or self.preamble
         )
 
     def turned(self) -> Change:
-        """The way back."""
+        """Return the reverse change."""
         return Change(
             self.first,
             self.new,
@@ -89,8 +90,8 @@ class Change:
         )
 
     def joined(self, following: Change) -> Change | None:
-        """This and the one after it as one, if that changed only cues that this one wrote; else
-        None. It hangs on no more than these cues, so typing costs as much in a long text."""
+        """Return this change and the next as one if that changed only cues that this one wrote;
+        else None. It looks at no other cues, so typing costs the same in a long text."""
         first = following.first - self.first
         last = first + len(following.old)
         rest = replace(following, first=0, old=(), new=())
@@ -99,7 +100,7 @@ class Change:
         return replace(self, new=(*self.new[:first], *following.new, *self.new[last:]))
 
     def made_in(self, document: Document) -> Document:
-        """The document with the change; raises ChangeError where its old cues do not stand."""
+        """Return the document with the change. Raises ChangeError if its old cues are not there."""
         text = document.transcript
         last = self.first + len(self.old)
         if text.cues[self.first : last] != self.old:
@@ -174,7 +175,7 @@ class Change:
 
 
 def between(before: Document, after: Document) -> Change:
-    """What makes ``after`` of ``before``; what they share is found by identity."""
+    """Return the change from ``before`` to ``after``; what they share is found by identity."""
     old, new = before.transcript, after.transcript
     first, old_last, new_last = changed_range(old.cues, new.cues)
     languages = dict.fromkeys(track.language for track in (*before.tracks, *after.tracks))

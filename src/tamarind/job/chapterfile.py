@@ -1,4 +1,4 @@
-"""A copy of a recording with the chapters of its text as marks that players show."""
+"""Write a copy of a recording with chapter marks that players show."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from tamarind.picture.chaptermarks import add_chapters
 
 @dataclass(frozen=True, slots=True)
 class ChapterOrder:
-    """``target`` has the suffix of the recording: nothing in it is written anew."""
+    """``target`` has the recording's suffix, since its streams are copied."""
 
     media: Path
     target: Path
@@ -21,11 +21,11 @@ class ChapterOrder:
 
     @property
     def targets(self) -> list[Path]:
-        """The file that comes of it."""
+        """The file that will be written."""
         return [self.target]
 
     def fill(self, told: Callable[[float], None] = lambda _share: None) -> None:
-        """Make it. Raises MediaError with a sentence, and OSError."""
+        """Write the file. Raises MediaError with a sentence, and OSError."""
         if self.target.exists() and self.target.samefile(self.media):
             raise MediaError("That is the recording itself: write to another name or folder.")
         marks = [(one.start, one.end, one.title) for one in self.chapters]

@@ -1,4 +1,4 @@
-"""All that a job's file holds, read row by row, each checked: nothing from a file is believed.
+"""Read everything in a job's file row by row, checking each value.
 
 What is not as it was written is left out, or mended where its words can be kept, and noted in a
 sentence. A file that gives no such note is whole.
@@ -56,8 +56,8 @@ _Numbered = TypeVar("_Numbered", bound=_WithNumber)
 
 @dataclass(slots=True)
 class Contents:
-    """What was read; ``damage`` says in sentences what was not as it should be, ``reordered`` whose
-    order of cues did not fit their rows, which any reading puts right."""
+    """What was read; ``damage`` says in sentences what was wrong, ``reordered`` whose order of cues
+    did not fit their rows, which reading repairs."""
 
     settings: dict[str, str] = field(default_factory=dict)
     recordings: list[Recording] = field(default_factory=list)
@@ -68,7 +68,7 @@ class Contents:
 
 
 def read_all(db: sqlite3.Connection, folder: Path, drafts: bool) -> Contents:
-    """Read a database with today's tables; paths of recordings are seen from ``folder``.
+    """Read a database with the current tables; paths of recordings are relative to ``folder``.
 
     Drafts, which are as long as the texts, are read only if that is asked for. Damaged pages are
     gone round as far as that goes.
@@ -124,8 +124,8 @@ _POSITION = 20
 
 
 def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]]:
-    """A recording and what of it was damaged; each value that makes no sense is as if it had just
-    arrived."""
+    """Return a recording and what of it was damaged; each invalid value becomes that of a new
+    recording."""
     problems: list[str] = []
 
     def value(read: Any, what: str, otherwise: Any) -> Any:
@@ -168,7 +168,7 @@ def recording_of(row: Sequence[Any], folder: Path) -> tuple[Recording, list[str]
 
 
 def _path(value: object) -> str:
-    """Names that are no UTF-8 are kept as bytes."""
+    """Return a path; names that are not UTF-8 are kept as bytes."""
     path = os.fsdecode(value) if isinstance(value, bytes) else value
     if not isinstance(path, str) or not path or "\0" in path:
         raise DamagedError("a path")
@@ -233,8 +233,8 @@ def _spans(data: object) -> tuple[tuple[int, int], ...]:
 def read_document(
     db: sqlite3.Connection, recording: Recording, about: Sequence[Any]
 ) -> tuple[Document, list[str], bool]:
-    """A recording's text with its translations, what of it was damaged, and whether the order of
-    its cues did not fit them. ``about`` are the ``TEXT_COLUMNS``."""
+    """Return a recording's text with translations, what of it was damaged, and whether the order of
+    its cues did not fit. ``about`` are the ``TEXT_COLUMNS``."""
     problems: list[str] = []
     try:
         speakers = _speakers(about[1])
@@ -261,7 +261,7 @@ def read_document(
 def _chosen(
     data: object, read: Callable[[Any], _Numbered], what: str, problems: list[str]
 ) -> tuple[_Numbered, ...]:
-    """Those of some rows that could be read, each with a number of its own; ``what`` they are."""
+    """Return the rows that could be read, each with a number of its own; ``what`` they are."""
     found: dict[int, _Numbered] = {}
     lost = 0
     try:
@@ -297,7 +297,7 @@ _CUE_COLUMNS = (
 def _cues(
     db: sqlite3.Connection, recording_id: int, problems: list[str]
 ) -> tuple[dict[int, Cue], int]:
-    """A text's cues by number, and how many rows there are that none could be made of."""
+    """Return a text's cues by number, and how many rows could not be read."""
     cues: dict[int, Cue] = {}
     repairs: list[Cue] = []
     lost = 0
@@ -330,14 +330,14 @@ def _cues(
 
 
 def _check_mark(mark: object, row: Sequence[Any]) -> None:
-    """Raise DamagedError for a row that is another one than was written."""
+    """Raise DamagedError for a row whose checksum does not match."""
     if mark is not None and mark != checksum(row):
         raise DamagedError("its checksum")
 
 
 def _order(data: object, cues: Mapping[int, Cue]) -> tuple[list[int], bool, int]:
-    """The numbers of the cues in order, whether they were kept like this, and of how many cues that
-    have a place there is no row."""
+    """Return the numbers of the cues in order, whether they were kept like this, and how many cues
+    of the order have no row."""
     kept = array("q")
     if isinstance(data, bytes):
         kept.frombytes(data[: len(data) // 8 * 8])
@@ -378,7 +378,7 @@ def _tracks(db: sqlite3.Connection, recording_id: int, problems: list[str]) -> t
 
 
 def read_draft(db: sqlite3.Connection, recording_id: int) -> tuple[Cue, ...]:
-    """The text as it came; what of it is damaged is left out."""
+    """Return the draft of a text without what is damaged."""
     cues = []
     columns = "number, start, end, speaker, opens_paragraph, words, more"
     for row in _rows(db, "draft", columns, "number", lambda _: None, recording_id):
@@ -400,8 +400,8 @@ def _rows(
     note: Callable[[str], None],
     recording_id: int | None = None,
 ) -> Iterator[tuple[Any, ...]]:
-    """The rows of a table in order. Where a page of it cannot be read, those before and those
-    behind it, which is noted."""
+    """Yield the rows of a table in order. If a page cannot be read, the rows before and after it
+    are yielded, and that is noted."""
     where = "" if recording_id is None else "WHERE recording = ?"
     given = () if recording_id is None else (recording_id,)
     keys = order.split(", ")

@@ -1,4 +1,4 @@
-"""A cue as plain data, for the job's tables: numbers, and its words as JSON."""
+"""Convert a cue to and from table rows: numbers, and its words as JSON."""
 
 from __future__ import annotations
 
@@ -38,8 +38,8 @@ LONGEST_KEPT = 20 * LONGEST_WORD
 
 
 def checksum(row: Sequence[Any]) -> int:
-    """By which it is seen that a row is no longer what was written: a flipped bit makes another
-    word, which nothing else would tell from the right one (CRC-32).
+    """Return the CRC-32 of a row: a flipped bit makes another word, which nothing else would
+    notice.
 
     An empty column at its end, which rows of earlier versions lack, does not count.
     """
@@ -61,8 +61,8 @@ _LATER = tuple(one for one in CUE_FIELDS if one.name not in COLUMNS)
 
 
 def row_of(cue: Cue) -> tuple[Any, ...]:
-    """Id, start, end, speaker, opens a paragraph, settled, breaks, words, shaped, placement,
-    note, and the fields without a column as JSON, empty if they are as usual."""
+    """Return id, start, end, speaker, opens a paragraph, settled, breaks, words, shaped, placement,
+    note, and the fields without a column as JSON, "" if they have their defaults."""
     breaks = None if cue.breaks is None else json.dumps(cue.breaks)
     return (
         cue.id, cue.start, cue.end, cue.speaker, int(cue.opens_paragraph), int(cue.settled), breaks,
@@ -72,8 +72,8 @@ def row_of(cue: Cue) -> tuple[Any, ...]:
 
 
 def cues_of(rows: Sequence[Sequence[Any]]) -> list[Cue]:
-    """The cues of a whole text, as ``cue_of`` makes them one by one; its words are checked all at
-    once, which a large job would wait for otherwise.
+    """Return the cues of a whole text, as ``cue_of`` does one by one, but checking all words at
+    once, for speed.
 
     Raises DamagedError if any of them is not as any cue is, without saying which.
     """
@@ -82,7 +82,7 @@ def cues_of(rows: Sequence[Sequence[Any]]) -> list[Cue]:
 
 
 def cue_of(row: Sequence[Any]) -> Cue:
-    """The cue that ``row_of`` made a row of; rows of older versions lack the last four.
+    """Return the cue of a row of ``row_of``; rows of older versions lack the last four.
 
     Raises DamagedError unless all of it is as any cue is.
     """
@@ -122,13 +122,13 @@ def _cue_with(row: Sequence[Any], words: tuple[Word, ...]) -> Cue:
 
 
 def draft_row_of(cue: Cue) -> tuple[Any, ...]:
-    """Start, end, speaker, opens a paragraph, words, and all else as JSON."""
+    """Return start, end, speaker, opens a paragraph, words, and all else as JSON."""
     row = row_of(cue)
     return (*row[1:5], row[7], _more(cue, _IN_DRAFTS))
 
 
 def draft_cue_of(row: Sequence[Any]) -> Cue:
-    """The cue of a number and a row of ``draft_row_of``; raises DamagedError."""
+    """Return the cue of a number and a row of ``draft_row_of``. Raises DamagedError."""
     *first, words, more = row
     cue = cue_of((*first, 0, None, words))
     try:
@@ -161,7 +161,7 @@ def _with_breaks(cue: Cue, data: object) -> Cue:
 
 
 def words_of(data: object) -> tuple[Word, ...]:
-    """The words in a row's JSON; raises ValueError or TypeError."""
+    """Return the words in a row's JSON. Raises ValueError or TypeError."""
     if not isinstance(data, str):
         raise DamagedError("its words are no text")
     rows = json.loads(data)
@@ -198,8 +198,8 @@ def _words_of_all(data: Sequence[Any]) -> list[tuple[Word, ...]]:
 
 
 def _check_words(rows: Sequence[Any], begins: frozenset[int]) -> None:
-    """Raise DamagedError unless rows are those of words in order; from the places ``begins`` on
-    stand the words of another cue."""
+    """Raise DamagedError unless rows are those of words in order; another cue's words begin at each
+    of the indices ``begins``."""
     if not rows:
         return
     # This is done for every word of a job at its opening, hence by columns.
@@ -222,19 +222,19 @@ def _check_words(rows: Sequence[Any], begins: frozenset[int]) -> None:
 
 
 def _are_shares(numbers: Sequence[float]) -> bool:
-    """Whether all lie from 0 to 1, which what is no number does not."""
+    """Whether all numbers are from 0 to 1; NaN is not."""
     return all(0 <= number <= 1 for number in numbers)
 
 
 def whole(value: object, least: int = 0, most: int = LATEST) -> int:
-    """A whole number within bounds; raises DamagedError for anything else."""
+    """Return a whole number within bounds. Raises DamagedError for anything else."""
     if type(value) is not int or not least <= value <= most:
         raise DamagedError(f"{str(value)[:40]!r} where a whole number should be")
     return value
 
 
 def text(value: object, longest: int = 10_000_000) -> str:
-    """A text without characters that are none; raises DamagedError for anything else."""
+    """Return a text of valid characters. Raises DamagedError for anything else."""
     if not isinstance(value, str) or len(value) > longest or not is_clean(value):
         raise DamagedError("a text that is none")
     return value
@@ -247,7 +247,7 @@ def _placement(value: object) -> str:
 
 
 def cue_saved_from(row: Sequence[Any]) -> Cue | None:
-    """Return as much of a damaged row as makes sense, at least its words; else None."""
+    """Return as much of a damaged row as is valid, at least its words; else None."""
     values = [*row, *[None] * CUE_COLUMNS][:CUE_COLUMNS]
     start = _whole_or(values[1], 0)
     end = max(_whole_or(values[2], start), start + 1)
@@ -268,7 +268,7 @@ def cue_saved_from(row: Sequence[Any]) -> Cue | None:
 
 
 def _words_saved_from(data: object, start: int, end: int) -> tuple[Word, ...] | None:
-    """Words whose times make no sense are put between those whose do."""
+    """Place words with invalid times between those with valid ones."""
     if isinstance(data, bytes):
         data = data.decode("utf-8", "replace")
     if not isinstance(data, str):

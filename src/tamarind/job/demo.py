@@ -1,4 +1,4 @@
-"""The demo job that ships, put where it can be worked on."""
+"""Copy the shipped demo job to a place where it can be worked on."""
 
 from __future__ import annotations
 
@@ -11,8 +11,8 @@ from tamarind.system.folders import data_home
 
 
 def demo_job() -> Path:
-    """The person's own copy of the demo, made unless it is there: deleting its folder begins it
-    anew. Raises OSError."""
+    """Return the person's own copy of the demo, made unless it exists; deleting its folder starts
+    it anew. Raises OSError."""
     copy = data_home() / "demo"
     there = sorted(copy.glob(f"*{SUFFIX}"))
     if there:

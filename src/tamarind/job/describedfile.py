@@ -1,5 +1,5 @@
-"""A recording with what is seen read aloud: the voice of the system laid over its sound, which
-gives way to it. The file says of itself that the voice is synthetic."""
+"""Write a recording with its audio descriptions read by the system's synthetic voice over the
+sound, which is lowered meanwhile; the file's metadata says that the voice is synthetic."""
 
 from __future__ import annotations
 
@@ -43,11 +43,11 @@ class DescribedOrder:
 
     @property
     def targets(self) -> list[Path]:
-        """The file that comes of it."""
+        """The file that will be written."""
         return [self.target]
 
     def fill(self, told: Callable[[float], None] = lambda _share: None) -> None:
-        """Make it. Raises MediaError with a sentence, and OSError."""
+        """Write the file. Raises MediaError with a sentence, and OSError."""
         if self.target.exists() and self.target.samefile(self.media):
             raise MediaError("That is the recording itself: write to another name.")
         voices = [(one.start, aloud(one.text, self.language)) for one in self.descriptions]
@@ -83,8 +83,8 @@ class DescribedOrder:
 def mixed(
     blocks: Iterator[Samples], spoken: Sequence[tuple[int, Samples]], form: Form
 ) -> Iterator[Samples]:
-    """Blocks (channels, samples) of a sound, lowered where it is spoken over; ``spoken`` are times
-    (ms) with mono voices at 16 kHz."""
+    """Yield blocks (channels, samples) of a sound, lowered where it is spoken over; ``spoken`` are
+    times (ms) with mono voices at 16 kHz."""
     voices = [(form.samples(start), _at_rate(voice, form.rate)) for start, voice in spoken]
     ramp = round(RAMP_S * form.rate)
     begun = 0
@@ -124,7 +124,7 @@ def _with_picture(
     media: Path, out: av.container.OutputContainer, encoder: str, form: Form,
     blocks: Iterator[Samples],
 ) -> None:  # fmt: skip
-    """The picture as it is, with another sound."""
+    """Copy the picture and write another sound."""
     origin = origin_of(media)
     with open_media(media) as read:
         picture = picture_of(read)

@@ -1,5 +1,5 @@
-"""A recording's text, source and translations, and what was chosen of it: the one value that edits
-and undo act on."""
+"""A recording's text, translations, excerpts and descriptions: the one value that edits and undo
+act on."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from tamarind.translation.tracks import Track, follow
 
 @dataclass(frozen=True, slots=True)
 class Document:
-    """The source text, its tracks, its excerpts, and descriptions of what is seen meanwhile."""
+    """The source text, its tracks, its excerpts, and its audio descriptions."""
 
     transcript: Transcript
     tracks: tuple[Track, ...] = ()
@@ -21,7 +21,7 @@ class Document:
     descriptions: tuple[Description, ...] = ()
 
     def with_transcript(self, transcript: Transcript) -> Document:
-        """The document after an edit of its source; the tracks follow split and joined cues,
+        """Return the document after an edit of its source; the tracks follow split and joined cues,
         the excerpts their words."""
         if transcript is self.transcript:
             return self
@@ -32,11 +32,11 @@ class Document:
         return Document(transcript, tracks, excerpts, self.descriptions)
 
     def track(self, language: str) -> Track:
-        """The track in this language, an empty one if there is none yet."""
+        """Return the track in a language, an empty one if there is none."""
         return next((t for t in self.tracks if t.language == language), Track(language))
 
     def with_track(self, track: Track) -> Document:
-        """The document with this track in place of the one in its language."""
+        """Return the document with this track in place of the one in its language."""
         others = [t for t in self.tracks if t.language != track.language]
         if len(others) == len(self.tracks):
             return replace(self, tracks=(*self.tracks, track))

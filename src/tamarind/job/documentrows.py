@@ -1,4 +1,4 @@
-"""Writing documents into a job's tables: of two versions of one, only what differs."""
+"""Write documents into a job's tables: only what differs between two versions."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from tamarind.translation.tracks import Track, entry_row
 
 
 class DocumentRows:
-    """Writes to an open database; whoever calls holds a transaction."""
+    """Writes to an open database; the caller holds a transaction."""
 
     def __init__(self, db: sqlite3.Connection) -> None:
         self._db = db
@@ -32,7 +32,7 @@ class DocumentRows:
         self._save_chosen(recording_id, before, after)
 
     def keep_order(self, recording_id: int, cues: tuple[Cue, ...]) -> None:
-        """Write in which order the cues of a text stand."""
+        """Write the order of a text's cues."""
         order = array("q", map(attrgetter("id"), cues))
         self._db.execute(
             "UPDATE recording SET cue_order = ? WHERE id = ?", (order.tobytes(), recording_id)
@@ -75,7 +75,7 @@ class DocumentRows:
             )
 
     def _save_chosen(self, recording_id: int, before: Document, after: Document) -> None:
-        """Excerpts and descriptions, which are few."""
+        """Write all excerpts and descriptions, which are few."""
         was, now = ((d.excerpts, d.descriptions) for d in (before, after))
         if was == now:
             return
@@ -92,7 +92,7 @@ class DocumentRows:
         )
 
     def _order_of(self, recording_id: int, cues: tuple[Cue, ...]) -> array[int]:
-        """The ids of a text's cues in order, at no cost if it is the text that was saved last."""
+        """Return the ids of a text's cues in order, cached for the text that was saved last."""
         known = self._orders.get(recording_id)
         if known is not None and known[0] is cues:
             return known[1]

@@ -1,4 +1,4 @@
-"""How the captions of a recording are written and drawn, by what is kept with its job."""
+"""Choose house style and caption style for a recording, by the settings of its job."""
 
 from __future__ import annotations
 
@@ -15,8 +15,8 @@ from tamarind.picture.looks import Look
 
 @dataclass(frozen=True, slots=True)
 class Dressing:
-    """The house style and look of a recording; ``own_looks`` are those of the job by their keys,
-    which single cues may have."""
+    """The house style and caption style of a recording; ``own_looks`` are the job's caption styles
+    by key, which single cues may use."""
 
     style: HouseStyle
     look: Look
@@ -26,7 +26,7 @@ class Dressing:
 def dressing_of(
     recording: Recording, kept: Mapping[str, str], named: Look | None = None
 ) -> Dressing:
-    """By the settings of its job as they are ``kept``; a look that is ``named`` counts for all."""
+    """Choose by the settings ``kept`` with the job; a style that is ``named`` counts for all."""
     own = JOB_LOOKS.of(kept.get(JOB_LOOKS.key))
     style = style_of(recording, JOB_STYLES.of(kept.get(JOB_STYLES.key)))
     if named is not None:

@@ -1,4 +1,4 @@
-"""The files that are made of excerpts: sound, videos, captions, edit lists, the quotation sheet."""
+"""Write the files of excerpts: sound, videos, captions, edit lists, the quotation sheet."""
 
 from __future__ import annotations
 
@@ -40,9 +40,9 @@ MOST_PROBLEMS = 3
 
 @dataclass(frozen=True, slots=True)
 class ExcerptOptions:
-    """``kinds`` are suffixes of ``KINDS``. Media and captions are a file for each excerpt, or
-    ``joined`` to one; ``burnt`` captions are drawn on videos. ``rate`` is that of edit lists, None
-    for that of the picture; their record times count from ``begun``."""
+    """``kinds`` are suffixes of ``KINDS``. Media and captions are one file for each excerpt, or
+    ``joined`` in one; ``burnt`` captions are drawn on videos. ``rate`` is that of edit lists, None
+    for the picture's; their record times count from ``begun``."""
 
     kinds: tuple[str, ...]
     joined: bool = False
@@ -55,7 +55,7 @@ class ExcerptOptions:
 
 @dataclass(frozen=True, slots=True)
 class ExcerptFile:
-    """One file that is to be written, with the excerpts in it."""
+    """A file to write, with its excerpts."""
 
     name: str
     kind: str
@@ -64,7 +64,7 @@ class ExcerptFile:
 
 @dataclass(frozen=True, slots=True)
 class ExcerptsOrder:
-    """Files that are to be made, with all that it takes, to be handed to another process."""
+    """Files to make, with everything needed, for another process."""
 
     files: tuple[ExcerptFile, ...]
     folder: Path
@@ -73,12 +73,12 @@ class ExcerptsOrder:
 
     @property
     def targets(self) -> list[Path]:
-        """The files that come of it."""
+        """The files that will be written."""
         return [self.folder / file.name for file in self.files]
 
     def fill(self, told: Callable[[float], None] = lambda _share: None) -> None:
-        """Make the files; one that cannot be made does not stop the others. Raises MediaError with
-        what was wrong."""
+        """Write the files; a failure does not stop the others. Raises MediaError with what was
+        wrong."""
         problems: list[str] = []
         for number, file in enumerate(self.files):
             begun = number / len(self.files)
@@ -98,7 +98,7 @@ class ExcerptsOrder:
 
 
 def planned(chosen: Sequence[Chosen], options: ExcerptOptions) -> list[ExcerptFile]:
-    """The files with their names, no two alike. A kind of video is left out for excerpts of
+    """Return the files with their names, no two alike. Videos are left out for excerpts of
     recordings without a picture."""
     taken: set[str] = set()
     files: list[ExcerptFile] = []
@@ -120,7 +120,7 @@ def planned(chosen: Sequence[Chosen], options: ExcerptOptions) -> list[ExcerptFi
 
 
 def has_picture(one: Chosen) -> bool:
-    """Whether its recording is known to have a moving picture."""
+    """Whether an excerpt's recording is known to have a moving picture."""
     info = one.recording.info
     return info is not None and info.picture is not None
 
@@ -132,8 +132,8 @@ def write(
     dressed: Callable[[int], Dressing],
     told: Callable[[float], None] = lambda _share: None,
 ) -> None:
-    """Write one file; ``dressed`` has what the captions of a recording look like. ``told`` gets the
-    share (0 to 1) that is done, and what it raises ends the work.
+    """Write one file; ``dressed`` has the caption styles of a recording. ``told`` is called with
+    the share (0 to 1) that is done; what it raises stops the work.
 
     Raises MediaError with a sentence, and OSError; nothing is there then that was not before.
     """
@@ -155,7 +155,7 @@ def write(
 def data_of(
     file: ExcerptFile, options: ExcerptOptions, dressed: Callable[[int], Dressing]
 ) -> bytes:
-    """The bytes of a file that is no sound or video. Raises MediaError."""
+    """Return the bytes of a file that is no sound or video. Raises MediaError."""
     if file.kind in CAPTIONS:
         style = dressed(file.chosen[0].recording.id).style
         text = spliced(pieces_of(file.chosen), style.captions)
@@ -171,7 +171,7 @@ def data_of(
 
 
 def cuttings_of(chosen: Sequence[Chosen]) -> list[Cutting]:
-    """What is cut out of which files."""
+    """Return which stretches to cut out of which files."""
     return [
         Cutting(one.recording.path, one.excerpt.spans, one.recording.how.source.track)
         for one in chosen
@@ -179,12 +179,12 @@ def cuttings_of(chosen: Sequence[Chosen]) -> list[Cutting]:
 
 
 def pieces_of(chosen: Sequence[Chosen]) -> list[Piece]:
-    """What is kept of which texts."""
+    """Return which stretches to keep of which texts."""
     return [Piece(one.document.transcript, one.excerpt.spans) for one in chosen]
 
 
 def quotation_of(one: Chosen) -> Quotation:
-    """An excerpt for the quotation sheet."""
+    """Return an excerpt as a quotation."""
     excerpt = one.excerpt
     return Quotation(
         one.quote or excerpt.quote, one.speakers, one.recording.name,
@@ -195,7 +195,7 @@ def quotation_of(one: Chosen) -> Quotation:
 
 
 def _stage(chosen: Sequence[Chosen], dressed: Callable[[int], Dressing]) -> Stage:
-    """The captions of joined excerpts as they stand, in the look of the first one's recording."""
+    """Return the captions of joined excerpts, in the style of the first one's recording."""
     dressing = dressed(chosen[0].recording.id)
     limits: Limits = dressing.style.captions
     captions = captions_of(spliced(pieces_of(chosen), limits), limits, dressing.look)
@@ -204,7 +204,7 @@ def _stage(chosen: Sequence[Chosen], dressed: Callable[[int], Dressing]) -> Stag
 
 
 def _events(chosen: Sequence[Chosen], options: ExcerptOptions) -> tuple[list[EditEvent], Frames]:
-    """A piece of an edit list for every stretch that is kept, and how frames are counted."""
+    """Return an edit for every stretch that is kept, and how frames are counted."""
     paths = list(dict.fromkeys(one.recording.path for one in chosen))
     known = {path: source_time(path) for path in paths}
     pictures = (time.rate for time in known.values() if time.rate is not None)
@@ -237,7 +237,7 @@ def _events(chosen: Sequence[Chosen], options: ExcerptOptions) -> tuple[list[Edi
 
 
 def _begun(time: SourceTime, frames: Frames) -> str:
-    """The timecode of a recording's first frame, as far as its file says."""
+    """Return the timecode of a recording's first frame, as far as its file says."""
     try:
         return frames.code(frames.number(time.code)) if time.code else _of_day(time, frames)
     except ValueError:

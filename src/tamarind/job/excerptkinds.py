@@ -1,4 +1,4 @@
-"""What excerpts can become, by suffix, with the words for each kind."""
+"""The kinds of files that excerpts can become, by suffix, with the words for each."""
 
 from __future__ import annotations
 

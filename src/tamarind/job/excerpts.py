@@ -1,4 +1,4 @@
-"""The excerpts of a job: those of all its recordings, in the order that the person gave them."""
+"""The excerpts of a job: those of all its recordings, in the person's order."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from tamarind.transcript.excerpts import Excerpt, quote_of, speakers_of
 
 @dataclass(frozen=True, slots=True)
 class Chosen:
-    """An excerpt with what it is one of."""
+    """An excerpt with its recording."""
 
     recording: Recording
     document: Document
@@ -25,12 +25,12 @@ class Chosen:
 
     @property
     def quote(self) -> str:
-        """How it reads now."""
+        """Its current text."""
         return quote_of(self.document.transcript, self.excerpt)
 
     @property
     def speakers(self) -> str:
-        """Who speaks in it."""
+        """Its speakers."""
         text = self.document.transcript
         named = (text.speaker(number) for number in speakers_of(text, self.excerpt))
         return ", ".join(speaker.label for speaker in named if speaker is not None)
@@ -53,7 +53,7 @@ _MARKS = ' ,;:.–—-…“”"'
 
 
 def in_order(documents: Iterable[tuple[Recording, Document]]) -> list[Chosen]:
-    """All excerpts in their order; those of one place by recording and number."""
+    """Return all excerpts in their order; those at the same place by recording and number."""
     found = [
         Chosen(recording, document, excerpt)
         for recording, document in documents
@@ -63,13 +63,13 @@ def in_order(documents: Iterable[tuple[Recording, Document]]) -> list[Chosen]:
 
 
 def tags_of(chosen: Iterable[Chosen]) -> list[str]:
-    """All tags, each once, as they come up."""
+    """Return all tags, each once, in order of first use."""
     return list(dict.fromkeys(tag for one in chosen for tag in one.excerpt.tags))
 
 
 def fitting(chosen: Sequence[Chosen], sought: str = "", tags: Sequence[str] = ()) -> list[Chosen]:
-    """Those with any of the tags, if some are given, in which all of the sought words come up: in
-    what is said, who says it, name, note or tags, whatever their capitals."""
+    """Return those with any of the tags, if some are given, that contain all of the sought words,
+    ignoring case: in the text, speakers, name, note or tags."""
     words = sought.casefold().split()
     wanted = {tag.casefold() for tag in tags}
     found = []

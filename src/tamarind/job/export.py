@@ -1,4 +1,4 @@
-"""What an export writes: the files for some recordings, and the very bytes of each."""
+"""Plan an export and make the bytes of its files."""
 
 from __future__ import annotations
 
@@ -57,7 +57,7 @@ class ExportOptions:
     described: bool = False
 
     def options(self, text: TextOptions = PLAIN, look: Look | None = None) -> Options:
-        """How each document is written."""
+        """Return how each document is written."""
         return Options(
             text,
             self.details,
@@ -77,7 +77,7 @@ class ExportOptions:
 
 @dataclass(frozen=True, slots=True)
 class Planned:
-    """One file to write; ``language`` None means the source."""
+    """A file to write; ``language`` None means the source."""
 
     name: str
     recording_id: int
@@ -87,7 +87,7 @@ class Planned:
 
 @dataclass(frozen=True, slots=True)
 class WrittenFile:
-    """The very bytes of a file, and what is in it."""
+    """The bytes of a file, and what is in it."""
 
     data: bytes
     facts: Facts
@@ -96,7 +96,8 @@ class WrittenFile:
 def plan(
     recordings: Sequence[tuple[Recording, Document]], export_options: ExportOptions
 ) -> list[Planned]:
-    """The files for these recordings; what has no text is left out. Raises PatternError."""
+    """Return the files for these recordings; those without a text are left out. Raises
+    NamePatternError."""
     files: list[Planned] = []
     taken: set[str] = set()
     for recording, document in recordings:
@@ -129,7 +130,7 @@ def written(
     export_options: ExportOptions,
     look: Look | None = None,
 ) -> WrittenFile:
-    """The bytes that will be in a file; ``look`` is the recording's."""
+    """Return the bytes of a file; ``look`` is the recording's caption style."""
     whole = _in_language(document, planned.language)
     if export_options.described and planned.language is None and is_for_reading(planned.suffix):
         whole = interleaved(whole, document.descriptions)
@@ -170,7 +171,7 @@ def _in_language(document: Document, language: str | None) -> Transcript:
 
 
 def _ways(document: Document, language: str | None, export_options: ExportOptions) -> Ways:
-    """Return the ways of writing that follow from wishes for two languages or rolling captions."""
+    """Return how to write captions for two languages or as roll-up captions."""
     has_track = any(track.language == export_options.below for track in document.tracks)
     if export_options.below is None or export_options.below == language or not has_track:
         return Ways(export_options.rows)

@@ -1,4 +1,5 @@
-"""A job's file before it is opened: whether it is one, who has it, and all that is in it.
+"""Examine a job's file before it is opened: whether it is one, who has it open, and whether it is
+whole.
 
 Nothing here changes a file; a new one is put in place whole.
 """
@@ -40,7 +41,7 @@ class DamagedJobError(JobError):
 
 
 def examine(path: Path, drafts: bool = False) -> Contents:
-    """Read all of a job without touching the file; raises JobError for what is no job.
+    """Read all of a job without touching the file. Raises JobError if it is no job.
 
     The caller sees to it that nobody writes to it meanwhile.
     """
@@ -90,8 +91,8 @@ def _read_through(db: sqlite3.Connection, path: Path, drafts: bool) -> Contents:
 
 
 def examined(path: Path) -> Contents:
-    """All of a job that is locked; raises DamagedJobError unless it is whole, and JobError when
-    another computer has it open."""
+    """Return all of a job that is locked. Raises DamagedJobError unless it is whole, and JobError
+    if another computer has it open."""
     contents = examine(path)
     holder = read_holder(contents.settings.get(HOLDER, ""))
     if holder is not None and holds_still(holder, path):
@@ -118,7 +119,7 @@ def held_by(path: Path) -> str:
 
 
 def _quoted(path: Path) -> str:
-    """A path as it stands in an address."""
+    """Return a path as part of an address."""
     return "".join(
         chr(byte) if (chr(byte).isalnum() and byte < 128) or byte in b"/._-" else f"%{byte:02X}"
         for byte in os.fsencode(path)
@@ -126,7 +127,7 @@ def _quoted(path: Path) -> str:
 
 
 def make_file(path: Path) -> None:
-    """Put an empty job where nothing is, all at once; raises JobError where something is."""
+    """Make an empty job, completely or not at all. Raises JobError if something is there."""
     handle, name = tempfile.mkstemp(prefix=".tamarind-", dir=path.parent)
     os.close(handle)
     made = Path(name)
@@ -176,7 +177,7 @@ def check_header(path: Path) -> None:
 
 
 def refusal(path: Path, error: Exception) -> str:
-    """Why a job could not be written or read, in a sentence."""
+    """Say in a sentence why a job could not be written or read."""
     text = str(error)
     if isinstance(error, UnicodeError | OverflowError):
         return "The last change holds something that is no text and could not be saved."

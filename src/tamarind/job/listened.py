@@ -1,4 +1,4 @@
-"""What of a recording a person has listened to, as spans of time in order."""
+"""Which parts of a recording a person has listened to, as time spans in order."""
 
 from __future__ import annotations
 
@@ -11,7 +11,8 @@ JOINED_MS = 400
 
 
 def with_span(spans: Sequence[tuple[int, int]], start: int, end: int) -> Spans:
-    """The spans with another one, from ``start`` to ``end`` (ms); what touches becomes one."""
+    """Return the spans with another one, from ``start`` to ``end`` (ms); those that touch become
+    one."""
     if end <= start:
         return tuple(spans)
     before = tuple(span for span in spans if span[1] < start - JOINED_MS)
@@ -23,6 +24,6 @@ def with_span(spans: Sequence[tuple[int, int]], start: int, end: int) -> Spans:
 
 
 def share(spans: Sequence[tuple[int, int]], start: int, end: int) -> float:
-    """How much of the time from ``start`` to ``end`` has been listened to, 0 to 1."""
+    """Return the share (0 to 1) of the time from ``start`` to ``end`` that has been listened to."""
     heard = sum(max(min(last, end) - max(first, start), 0) for first, last in spans)
     return min(heard / max(end - start, 1), 1.0)

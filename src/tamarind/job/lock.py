@@ -1,4 +1,4 @@
-"""Who has a job open: one window at a time, whoever's it is and wherever it runs.
+"""Lock a job, so that only one program has it open, on this machine or another.
 
 Two things tell. An advisory lock (``flock(2)``) on the job's file itself holds for every process of
 this machine, by whatever name or link they reach the file, and is given up by the system if we are
@@ -29,7 +29,7 @@ them, since that would give up the locks of the first."""
 @dataclass(frozen=True, slots=True)
 class Holder:
     """Who has a job open: computer, person, process and when that began; since when it is open, and
-    when that was last so (seconds of the clock); and which file it was said of."""
+    when that was last confirmed (seconds of the clock); and of which file that was noted."""
 
     host: str
     user: str
@@ -40,19 +40,19 @@ class Holder:
     file: int
 
     def written(self) -> str:
-        """Return the holder as text to be kept in the job."""
+        """Return the holder as text to keep in the job."""
         return json.dumps(asdict(self))
 
     @property
     def where(self) -> str:
-        """The holder in words."""
+        """Describe the holder."""
         if self.host == platform.node():
             return f"process {self.process} of {self.user} on this computer"
         return f"{self.user} on the computer “{self.host}”"
 
 
 def holder_now(file: Path, since: float | None = None) -> Holder:
-    """This process as the holder of a job."""
+    """Return this process as holder."""
     now = time.time()
     return Holder(
         platform.node(), _user(), os.getpid(), begun=_begun(os.getpid()), since=since or now,
@@ -62,7 +62,7 @@ def holder_now(file: Path, since: float | None = None) -> Holder:
 
 
 def read_holder(text: str) -> Holder | None:
-    """A holder from its text; None for what is none."""
+    """Read a holder from its text; None if it is none."""
     try:
         data = json.loads(text)
         return Holder(
@@ -75,8 +75,8 @@ def read_holder(text: str) -> Holder | None:
 
 
 def holds_still(holder: Holder, file: Path) -> bool:
-    """Whether that note is true now: not of a copy of the file, of a process that is gone, or of a
-    computer that has not been heard of for some minutes."""
+    """Whether a note still holds: not of a copied file, of a process that has ended, or of a
+    computer that has been silent for some minutes."""
     try:
         if holder.file != file.stat().st_ino:
             return False
@@ -91,7 +91,7 @@ def holds_still(holder: Holder, file: Path) -> bool:
 
 
 class JobLock:
-    """The lock of this machine on a job's file."""
+    """This machine's lock on a job's file."""
 
     def __init__(self, job: Path) -> None:
         self._path = job
@@ -99,7 +99,7 @@ class JobLock:
         self._file: tuple[int, int] | None = None
 
     def take(self) -> bool:
-        """Whether the lock is ours now; raises OSError when the file cannot be opened."""
+        """Take the lock; return whether it is ours. Raises OSError if the file cannot be opened."""
         found = self._path.stat()
         file = (found.st_dev, found.st_ino)
         if file in _open_here:
@@ -117,7 +117,7 @@ class JobLock:
         return True
 
     def is_there(self) -> bool:
-        """Whether the job's file is still the one that was locked, where it was."""
+        """Whether the locked file is still in its place."""
         try:
             found = self._path.stat()
         except OSError:
@@ -125,7 +125,7 @@ class JobLock:
         return (found.st_dev, found.st_ino) == self._file
 
     def release(self) -> None:
-        """Give the lock up; to be called when nothing else has the file open any more."""
+        """Release the lock; call it when nothing else has the file open any more."""
         if self._handle is not None and self._file is not None:
             os.close(self._handle)
             _open_here.discard(self._file)
@@ -140,7 +140,8 @@ def _user() -> str:
 
 
 def _begun(process: int) -> str:
-    """When a process of this machine began, in its own measure; empty if there is none."""
+    """Return when a process of this machine began, in the system's own unit; "" if there is
+    none."""
     try:
         after_name = Path(f"/proc/{process}/stat").read_text().rpartition(")")[2]
         return after_name.split()[19]

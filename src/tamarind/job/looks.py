@@ -1,4 +1,4 @@
-"""The looks of captions that are kept with a job, so that it is complete wherever it is opened."""
+"""Choose among the caption styles that are kept with a job."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ ON_BOX = "*on a box"
 
 
 def look_of(keys: tuple[str, ...], own: Mapping[str, Look]) -> Look:
-    """The first look of these keys that is here; else the usual one."""
+    """Return the first caption style of these keys that is here; else the default one."""
     for key in keys:
         found = own.get(key) or SHIPPED.get(key)
         if found is not None:
@@ -22,7 +22,8 @@ def look_of(keys: tuple[str, ...], own: Mapping[str, Look]) -> Look:
 
 
 def looks_for(captions: Sequence[Caption], usual: Look, own: Mapping[str, Look]) -> list[Look]:
-    """The look of each caption: its own, or the recording's; one for all where none has its own."""
+    """Return the style of each caption: its own, or the recording's; one for all if none has its
+    own."""
     keys = dict.fromkeys(caption.look for caption in captions)
     if not any(keys):
         return [usual]

@@ -1,4 +1,4 @@
-"""Named sets that are kept with a job as JSON: house styles, looks."""
+"""Keep styles with a job as JSON."""
 
 from __future__ import annotations
 
@@ -8,18 +8,18 @@ from typing import Any, Protocol, TypeVar
 
 
 class Packed(Protocol):
-    """A set that is the text of a file, too."""
+    """A style that can be written as the text of a file."""
 
     def packed(self) -> str:
-        """The text of the file."""
+        """Return the text of the file."""
 
 
 Kept = TypeVar("Kept", bound=Packed)
 
 
 class NamedSets(dict[str, Kept]):
-    """Sets by key. ``unread`` are those that could not be read, as they are kept, and ``reasons``
-    why, in a sentence: they are told, and go back into the job as they were."""
+    """Styles by key. ``unread`` are those that could not be read, and ``reasons`` why, in a
+    sentence: they are told, and go back into the job unchanged."""
 
     def __init__(self, sets: Mapping[str, Kept] | None = None) -> None:
         super().__init__(sets or {})
@@ -28,8 +28,8 @@ class NamedSets(dict[str, Kept]):
 
 
 def unpacked(kept: str, read: Callable[[str], Kept]) -> NamedSets[Kept]:
-    """The sets by key; of what ``read`` raises ValueError for, the reason. Raises ValueError or
-    AttributeError for what are none at all."""
+    """Return the styles by key; for those of which ``read`` raises ValueError, the reason. Raises
+    ValueError or AttributeError if the text holds none."""
     found: NamedSets[Kept] = NamedSets()
     for key, data in json.loads(kept).items():
         try:
@@ -41,7 +41,7 @@ def unpacked(kept: str, read: Callable[[str], Kept]) -> NamedSets[Kept]:
 
 
 def packed(sets: Mapping[str, Kept]) -> str:
-    """Sets as they are kept with the job."""
+    """Return styles as they are kept with the job."""
     unread = sets.unread if isinstance(sets, NamedSets) else {}
     data = unread | {key: json.loads(one.packed()) for key, one in sets.items()}
     return json.dumps(data, ensure_ascii=False)

@@ -1,4 +1,4 @@
-"""Texts of jobs that were made when times still counted from where a recording's sound begins.
+"""Convert texts of old jobs, whose times counted from the start of the sound, not of the file.
 
 They count from where its file begins now (``audio/clock``), so where the sound begins later all of
 them move by that.
@@ -17,8 +17,8 @@ Span = tuple[int, int]
 
 
 def later_by(recording: Recording) -> int:
-    """How much later (ms) the times of a recording are that still count from its sound; 0 if they
-    do not, or its file has not been looked at."""
+    """Return by how much (ms) the times of a recording must be shifted; 0 if they count from the
+    file, or the file has not been read."""
     if not recording.from_sound or recording.info is None:
         return 0
     starts = recording.info.sound_starts
@@ -27,7 +27,7 @@ def later_by(recording: Recording) -> int:
 
 
 def document_later(document: Document, by: int) -> Document:
-    """A document whose times are all later (ms)."""
+    """Return a document with all times shifted (ms)."""
     cues = cues_later(document.transcript.cues, by)
     moved = document.with_transcript(replace(document.transcript, cues=cues))
     excerpts = tuple(
@@ -39,12 +39,12 @@ def document_later(document: Document, by: int) -> Document:
 
 
 def cues_later(cues: tuple[Cue, ...], by: int) -> tuple[Cue, ...]:
-    """Cues whose times are all later (ms)."""
+    """Return cues with all times shifted (ms)."""
     return tuple(moved_by(cue, by) for cue in cues)
 
 
 def recording_later(recording: Recording, by: int) -> Recording:
-    """What is known of a recording, with its times later (ms), counting from its file's start."""
+    """Return a recording with its times shifted (ms) to its file's start."""
     start, end = recording.part
     return replace(
         recording,

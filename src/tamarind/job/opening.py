@@ -1,4 +1,4 @@
-"""Opening a job whatever state it is in: a damaged one as far as it is whole, in a copy of it."""
+"""Open a job in whatever state it is; a damaged one as far as it is whole, in a copy."""
 
 from __future__ import annotations
 
@@ -14,14 +14,14 @@ from tamarind.system.folders import data_home
 
 @dataclass(frozen=True, slots=True)
 class Opened:
-    """An open job, and what there is to say about it, a sentence each."""
+    """An open job, and sentences to show about it."""
 
     store: JobStore
     told: tuple[str, ...] = ()
 
 
 def open_job(path: Path) -> Opened:
-    """Open a job, making it where nothing is; raises JobError.
+    """Open a job, making it if there is none. Raises JobError.
 
     Of a damaged one what could be read is put into a new job beside it, or in the data folder where
     that is not to be written; the damaged file stays as it was.
@@ -45,7 +45,8 @@ def open_job(path: Path) -> Opened:
 
 
 def put_beside(contents: Contents, path: Path, how: str) -> JobStore:
-    """A new job with these contents beside another one, or in the data folder; raises JobError."""
+    """Make a new job with these contents beside another one, or in the data folder. Raises
+    JobError."""
     refused: JobError | None = None
     for folder in (path.parent, data_home() / "jobs"):
         try:
@@ -60,7 +61,7 @@ def put_beside(contents: Contents, path: Path, how: str) -> JobStore:
 
 
 def write_new(contents: Contents, path: Path) -> JobStore:
-    """A new job with these contents, open; raises JobError, and leaves nothing then."""
+    """Make and open a new job with these contents; on failure nothing is left. Raises JobError."""
     store = JobStore(path)
     try:
         store.put(contents)
@@ -72,7 +73,7 @@ def write_new(contents: Contents, path: Path) -> JobStore:
 
 
 def free_name(folder: Path, stem: str, how: str) -> Path:
-    """A name for a copy of a job that nothing has yet."""
+    """Return a name for a copy of a job that is not taken."""
     stem = stem.encode()[:180].decode("utf-8", "ignore")
     names = (f"{stem} ({how}{f' {n}' if n > 1 else ''}){SUFFIX}" for n in itertools.count(1))
     return next(folder / name for name in names if not (folder / name).exists())

@@ -1,4 +1,4 @@
-"""Pages to publish: which files are made of a recording and its texts, and how they are written."""
+"""Make published pages: which files belong to a recording and its texts, and their contents."""
 
 from __future__ import annotations
 
@@ -49,9 +49,9 @@ LARGEST_SINGLE = 200_000_000
 
 @dataclass(frozen=True, slots=True)
 class PageOrder:
-    """A page for one recording. ``texts`` are its languages, that of the recording first;
-    ``from_captions`` says that they know no paragraphs; ``descriptions`` are in the first one. A
-    ``single`` page has its sound within."""
+    """A page for one recording. ``texts`` are its languages, the recording's first;
+    ``from_captions`` says that they have no paragraphs; ``descriptions`` are in the first language.
+    A ``single`` page contains its sound."""
 
     media: Path
     folder: Path
@@ -66,13 +66,13 @@ class PageOrder:
 
     @property
     def page(self) -> Path:
-        """The page itself."""
+        """The path of the page."""
         name = f"{lawful(self.title)}.html" if self.single else PAGE
         return self.folder / name
 
     @property
     def targets(self) -> list[Path]:
-        """The files that come of it."""
+        """The files that will be written."""
         if self.single:
             return [self.page]
         captions = [self.folder / _caption_name(text) for text in self.texts]
@@ -90,7 +90,7 @@ class PageOrder:
         return ".mp4" if pictured else ".m4a"
 
     def fill(self, told: Callable[[float], None] = lambda _share: None) -> None:
-        """Make it. Raises MediaError with a sentence, and OSError."""
+        """Write the files. Raises MediaError with a sentence, and OSError."""
         kind, pictured, duration = _kind_of(self.media)
         if self.single and pictured:
             raise MediaError("A page with a picture is a folder: only sound fits within a page.")
@@ -136,7 +136,7 @@ class PageOrder:
     def _content(
         self, address: str, media_type: str, pictured: bool, duration: int
     ) -> tuple[PageContent, dict[str, str]]:
-        """What the page is made of, and the caption files beside it."""
+        """Return the contents of the page, and the caption files beside it."""
         texts: list[PageText] = []
         files: dict[str, str] = {}
         named: list[tuple[str, str]] = []
@@ -189,8 +189,8 @@ def _kind_of(media: Path) -> tuple[str, bool, int]:
 
 @lru_cache(100)
 def _looked_at(media: Path, _state: tuple[int, int]) -> tuple[str, bool, int]:
-    """What browsers call a recording, "" where not all of them play it; whether it has a picture;
-    and its length (ms). Raises MediaError."""
+    """Return a recording's MIME type, "" if not all browsers play it; whether it has a picture; and
+    its length (ms). Raises MediaError."""
     with open_media(media) as read:
         picture = picture_of(read)
         if not read.streams.audio:

@@ -1,4 +1,4 @@
-"""A recording in a job: where its file is, what is known of it, and how far it has been heard."""
+"""A recording in a job: its file, what is known of it, and how far it is transcribed."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from tamarind.system.files import shown
 
 
 class State(StrEnum):
-    """How far a recording has come."""
+    """The state of a recording."""
 
     ARRIVED = "arrived"
     READY = "ready"
@@ -70,12 +70,12 @@ class Recording:
 
     @property
     def part_end(self) -> int:
-        """Where the part to hear ends."""
+        """The end of the section to transcribe (ms)."""
         return self.duration if self.part[1] is None else min(self.part[1], self.duration)
 
     @property
     def heard_share(self) -> float:
-        """How much of the part has been heard, 0 to 1."""
+        """The share of the section that is transcribed, 0 to 1."""
         if self.state is State.DRAFT:
             return 1.0
         length = self.part_end - self.part[0]
@@ -85,5 +85,5 @@ class Recording:
 
     @property
     def can_be_heard(self) -> bool:
-        """Whether hearing it may be asked for."""
+        """Whether transcribing it may be asked for."""
         return self.state in (State.READY, State.STOPPED)

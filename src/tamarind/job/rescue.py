@@ -1,4 +1,4 @@
-"""Copies of jobs that cannot be saved where they lie: full disk, folder gone or read-only.
+"""Copies of jobs that cannot be saved in their place: full disk, folder gone or read-only.
 
 They are put where there is room, the state folder first, and offered at the next start.
 """
@@ -24,15 +24,15 @@ ORIGIN = "rescued from"
 
 @dataclass(frozen=True, slots=True)
 class Rescued:
-    """A copy, and where the job lay that it is of."""
+    """A copy, and the path of its job."""
 
     path: Path
     origin: Path
 
 
 def keep(contents: Contents, origin: Path) -> Path:
-    """Put a copy of a job's contents where there is room, in place of an earlier one of the same
-    job; returns where. Raises JobError when there is room nowhere."""
+    """Write a copy of a job's contents where there is room, in place of an earlier one of the same
+    job; return its path. Raises JobError if there is room nowhere."""
     contents.settings[ORIGIN] = os.fsencode(origin).decode("utf-8", "replace")
     mark = hashlib.blake2b(os.fsencode(origin), digest_size=4).hexdigest()
     stem = origin.stem.encode()[:150].decode("utf-8", "ignore")
@@ -61,7 +61,7 @@ def keep(contents: Contents, origin: Path) -> Path:
 
 
 def rescued() -> list[Rescued]:
-    """The copies that are there, latest first."""
+    """Return the existing copies, latest first."""
     found: list[tuple[float, Rescued]] = []
     for folder in _places():
         if not _is_ours(folder):
@@ -74,7 +74,7 @@ def rescued() -> list[Rescued]:
 
 
 def discard(path: Path) -> None:
-    """Delete a copy that is no longer needed; one that cannot be is offered again."""
+    """Delete a copy that is no longer needed; one that cannot be deleted is offered again."""
     with contextlib.suppress(OSError):
         _remove(path)
 
@@ -91,7 +91,7 @@ def _places() -> Iterator[Path]:
 
 
 def _is_ours(folder: Path) -> bool:
-    """Whether nobody else could have put something there."""
+    """Whether nobody else could have written to a folder."""
     try:
         found = folder.lstat()
     except OSError:

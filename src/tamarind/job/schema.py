@@ -1,4 +1,4 @@
-"""The tables of a job: how they are made, how older ones become today's, what is no job's."""
+"""The tables of a job: creating them, migrating older ones, and refusing foreign ones."""
 
 from __future__ import annotations
 
@@ -78,7 +78,7 @@ _STEPS = {
 
 
 def make(db: sqlite3.Connection) -> None:
-    """Today's tables in an empty database, within the caller's transaction."""
+    """Create the current tables in an empty database, within the caller's transaction."""
     for statement in _FIRST.split(";"):
         db.execute(statement)
     db.execute(f"PRAGMA application_id = {APPLICATION_ID}")
@@ -87,7 +87,7 @@ def make(db: sqlite3.Connection) -> None:
 
 
 def migrate(db: sqlite3.Connection) -> None:
-    """Make today's tables of those of an older version, within the caller's transaction."""
+    """Convert the tables of an older version, within the caller's transaction."""
     for later in range(version_of(db) + 1, SCHEMA_VERSION + 1):
         for statement in _STEPS[later].split(";"):
             db.execute(statement)
@@ -95,13 +95,13 @@ def migrate(db: sqlite3.Connection) -> None:
 
 
 def version_of(db: sqlite3.Connection) -> int:
-    """The version of a database's tables."""
+    """Return the version of a database's tables."""
     (version,) = db.execute("PRAGMA user_version").fetchone()
     return int(version)
 
 
 def foreign_parts(db: sqlite3.Connection) -> list[str]:
-    """What a database does by itself, which no job does: triggers, views, and the like."""
+    """Return triggers, views and the like, which no job has."""
     rows = db.execute("SELECT type, name, sql FROM sqlite_master").fetchall()
     return [
         f"{kind} “{name}”"
@@ -111,7 +111,7 @@ def foreign_parts(db: sqlite3.Connection) -> list[str]:
 
 
 def is_as_made(db: sqlite3.Connection) -> bool:
-    """Whether the tables are to the letter those that this version of them has."""
+    """Whether the tables are exactly those of their version."""
     return _tables(db) == _made(version_of(db))
 
 

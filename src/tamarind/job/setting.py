@@ -1,4 +1,4 @@
-"""What a setting is: a key, a type, and a default; kept as text."""
+"""What a job setting is: a key, a type and a default, kept as text."""
 
 from __future__ import annotations
 
@@ -15,8 +15,8 @@ Choice = TypeVar("Choice", bound=StrEnum)
 
 @dataclass(frozen=True, slots=True)
 class Setting(Generic[Value]):
-    """``read`` raises ValueError, TypeError, KeyError or AttributeError for a text that makes no
-    sense; the default counts then."""
+    """``read`` raises ValueError, TypeError, KeyError or AttributeError for an invalid text; the
+    default counts then."""
 
     key: str
     default: Value
@@ -24,7 +24,7 @@ class Setting(Generic[Value]):
     write: Callable[[Value], str]
 
     def of(self, text: str | None) -> Value:
-        """The value of a kept text, None where nothing is kept."""
+        """Return the value of a kept text; the default for None."""
         if text is None:
             return self.default
         try:
@@ -33,7 +33,7 @@ class Setting(Generic[Value]):
             return self.default
 
     def is_unread(self, text: str | None) -> bool:
-        """Whether something is kept that makes no sense, so that the default counts."""
+        """Whether an invalid text is kept, so that the default counts."""
         if text is None:
             return False
         try:
@@ -43,22 +43,22 @@ class Setting(Generic[Value]):
         return False
 
     def numbered(self, number: int) -> Setting[Value]:
-        """The same setting of one recording."""
+        """Return the same setting for one recording."""
         return Setting(f"{self.key} {number}", self.default, self.read, self.write)
 
 
 def text(key: str, default: str = "") -> Setting[str]:
-    """Any text."""
+    """Declare any text."""
     return Setting(key, default, str, str)
 
 
 def flag(key: str, default: bool = False) -> Setting[bool]:
-    """Yes or no."""
+    """Declare yes or no."""
     return Setting(key, default, lambda kept: kept == "yes", lambda on: "yes" if on else "no")
 
 
 def whole(key: str, default: int, low: int = 0, high: int = 10**9) -> Setting[int]:
-    """A whole number between two bounds."""
+    """Declare a whole number between two bounds."""
     return Setting(key, default, lambda kept: _bounded(int(kept), low, high), str)
 
 
@@ -70,17 +70,17 @@ def share(key: str, default: float) -> Setting[float]:
 
 
 def choice(key: str, default: Choice) -> Setting[Choice]:
-    """One of several."""
+    """Declare one of several values."""
     return Setting(key, default, type(default), lambda value: value.value)
 
 
 def words(key: str, default: Iterable[str] = ()) -> Setting[tuple[str, ...]]:
-    """Words without spaces."""
+    """Declare a list of words without spaces."""
     return Setting(key, tuple(default), lambda kept: tuple(kept.split()), " ".join)
 
 
 def named_texts(key: str) -> Setting[dict[str, str]]:
-    """Texts by name."""
+    """Declare texts by name."""
 
     def read(kept: str) -> dict[str, str]:
         found = json.loads(kept)
@@ -90,7 +90,7 @@ def named_texts(key: str) -> Setting[dict[str, str]]:
 
 
 def numbers(key: str) -> Setting[frozenset[int]]:
-    """A set of whole numbers."""
+    """Declare a set of whole numbers."""
     return Setting(
         key,
         frozenset(),
@@ -100,14 +100,14 @@ def numbers(key: str) -> Setting[frozenset[int]]:
 
 
 def path(key: str) -> Setting[Path | None]:
-    """A file or a folder, or none."""
+    """Declare a file or folder, or none."""
     return Setting(
         key, None, lambda kept: Path(kept) if kept else None, lambda value: str(value or "")
     )
 
 
 def texts(key: str) -> Setting[tuple[str, ...]]:
-    """A list of any texts."""
+    """Declare a list of texts."""
     return Setting(
         key,
         (),

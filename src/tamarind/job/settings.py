@@ -1,4 +1,4 @@
-"""All settings that are kept with a job. The order is that of the program: hearing, text, pages."""
+"""All settings that are kept with a job, in the order: transcription, text, pages."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ from tamarind.transcript.model import DOUBTFUL_BELOW
 
 
 class Usual(NamedTuple):
-    """How recordings that are brought in will be heard, and the key of their house style."""
+    """The transcription settings of new recordings, and the key of their house style."""
 
     how: HearingOptions
     style: str
@@ -115,5 +115,5 @@ EXPORT_ENCODING = kinds.text("export encoding", "utf-8")
 
 
 def declared() -> tuple[Setting[Any], ...]:
-    """All of them."""
+    """Return all settings."""
     return tuple(one for one in globals().values() if isinstance(one, Setting))

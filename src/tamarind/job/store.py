@@ -1,4 +1,4 @@
-"""The job file: one SQLite database; every edit is one small transaction of what changed."""
+"""The job file: one SQLite database, in which every edit is one small transaction."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ LAST_GIVEN = "last recording given"
 
 @dataclass(frozen=True, slots=True)
 class KeptStep:
-    """A step of undo as it is kept; ``change`` is empty where it is not wanted."""
+    """A step of undo as kept; ``change`` is empty where it was not asked for."""
 
     number: int
     recording: int
@@ -51,10 +51,10 @@ class KeptStep:
 
 
 class JobStore:
-    """An open job. Use it from one thread; close it to give up its lock."""
+    """An open job. Use it from one thread; close it to release its lock."""
 
     def __init__(self, path: Path) -> None:
-        """Open a job, making it if there is nothing at that place.
+        """Open a job, making it if there is none.
 
         Raises JobError, and DamagedJobError where something in the file is not as it was written;
         the file is as it was then.
@@ -85,7 +85,7 @@ class JobStore:
             raise
 
     def tidy(self) -> None:
-        """Move what was written since the last time from SQLite's log into the file itself.
+        """Move what was written from SQLite's log into the file itself.
 
         It waits for the disk, so it may be called from another thread; writing goes on meanwhile.
         """
@@ -96,7 +96,7 @@ class JobStore:
             db.execute("PRAGMA wal_checkpoint(PASSIVE)")
 
     def close(self) -> None:
-        """Finish writing and let others open the job."""
+        """Finish writing and release the lock."""
         with contextlib.suppress(sqlite3.Error, JobError):
             self._db.execute("DELETE FROM setting WHERE key = ?", (HOLDER,))
         with contextlib.suppress(sqlite3.Error):
@@ -105,25 +105,25 @@ class JobStore:
         self._lock.release()
 
     def beat(self) -> None:
-        """Tell other computers that the job is still open here; raises JobError."""
+        """Confirm to other computers that the job is open here. Raises JobError."""
         self.set_setting(HOLDER, holder_now(self.path, self._since).written())
 
     def is_there(self) -> bool:
-        """Whether the job's file still lies where it was opened."""
+        """Whether the job's file is still where it was opened."""
         return self._lock.is_there()
 
     def setting(self, key: str) -> str | None:
-        """A value kept with the job, as text."""
+        """Return the text of a setting."""
         row = self._db.execute("SELECT value FROM setting WHERE key = ?", (key,)).fetchone()
         return str(row[0]) if row else None
 
     def set_setting(self, key: str, value: str) -> None:
-        """Keep a value with the job."""
+        """Keep the text of a setting."""
         with self._transaction():
             self._db.execute("REPLACE INTO setting VALUES (?, ?)", (key, value))
 
     def recordings(self) -> list[Recording]:
-        """All recordings in their order."""
+        """Return all recordings in order."""
         rows = self._db.execute(
             f"SELECT {reading.RECORDING_COLUMNS} FROM recording ORDER BY position, id"
         )
@@ -132,7 +132,7 @@ class JobStore:
     def add_recording(
         self, path: Path, how: HearingOptions = AS_USUAL, style: str = ORDINARY_STYLE
     ) -> Recording:
-        """Take a file into the job, at the end, to be heard in this way."""
+        """Add a file at the end, with its transcription settings."""
         with self._transaction():
             cursor = self._db.execute(
                 "INSERT INTO recording (id, position, path, fingerprint, duration, state, language,"
@@ -152,8 +152,8 @@ class JobStore:
         return Recording(cursor.lastrowid, path.absolute(), how=how, style=style)
 
     def _new_id(self) -> int:
-        """A number that no recording of this job has ever had: what is noted of one that was taken
-        out is never taken for another's."""
+        """Return a number that no recording of this job has ever had, so that notes on a removed
+        one are never taken for another's."""
         (last,) = self._db.execute("SELECT coalesce(max(id), 0) FROM recording").fetchone()
         noted = re.compile(r"(?:^|[ |])(\d{1,9})$")
         keys = (noted.search(key) for (key,) in self._db.execute("SELECT key FROM setting"))
@@ -164,12 +164,12 @@ class JobStore:
         return int(last) + 1
 
     def settings(self) -> dict[str, str]:
-        """All values that are kept with the job."""
+        """Return the texts of all settings."""
         rows = self._db.execute("SELECT key, value FROM setting WHERE key != ?", (HOLDER,))
         return dict(rows.fetchall())
 
     def put(self, contents: Contents) -> None:
-        """Write all of another job into this one, which is empty, all or nothing."""
+        """Write all of another job into this empty one, completely or not at all."""
         empty = Document(Transcript(""))
         with self._transaction():
             for key, value in contents.settings.items():
@@ -192,8 +192,8 @@ class JobStore:
         settings: Mapping[str, str],
         documents: Mapping[int, tuple[Document, Document]],
     ) -> None:
-        """Write what may not have been written: which recordings there are and all that is known of
-        them, settings, and texts that changed (before, after); all or nothing."""
+        """Write everything that may not have been written: recordings, settings, and texts that
+        changed (before, after); completely or not at all."""
         with self._transaction():
             kept = {recording.id for recording in recordings}
             for (number,) in self._db.execute("SELECT id FROM recording").fetchall():
@@ -210,7 +210,7 @@ class JobStore:
                 self._save_document(recording_id, before, after)
 
     def set_order(self, recording_ids: Sequence[int]) -> None:
-        """Keep the recordings in this order."""
+        """Keep the order of the recordings."""
         with self._transaction():
             self._db.executemany(
                 "UPDATE recording SET position = ? WHERE id = ?",
@@ -218,7 +218,7 @@ class JobStore:
             )
 
     def save_recording(self, recording: Recording) -> None:
-        """Write what is known of a recording; its text is not touched."""
+        """Write what is known of a recording, without its text."""
         with self._transaction():
             self._save_recording(recording)
 
@@ -230,7 +230,7 @@ class JobStore:
         heard: Sequence[Cue] = (),
         afresh: bool = False,
     ) -> None:
-        """Write newly heard text and how far hearing is with it, all or nothing.
+        """Write newly transcribed text with the recording's progress, completely or not at all.
 
         ``heard`` is what came, for the draft, which begins ``afresh`` or goes on.
         """
@@ -240,12 +240,12 @@ class JobStore:
             self._add_to_draft(recording.id, heard, afresh)
 
     def save_draft(self, recording_id: int, cues: Sequence[Cue]) -> None:
-        """Keep a text as the draft from which a person starts."""
+        """Keep a text as the draft."""
         with self._transaction():
             self._add_to_draft(recording_id, cues, True)
 
     def draft(self, recording_id: int) -> tuple[Cue, ...]:
-        """The text as it came, before anybody changed it; empty if none is kept."""
+        """Return the draft; empty if none is kept."""
         return reading.read_draft(self._db, recording_id)
 
     def _add_to_draft(self, recording_id: int, cues: Sequence[Cue], afresh: bool) -> None:
@@ -262,7 +262,7 @@ class JobStore:
         )
 
     def steps(self) -> list[KeptStep]:
-        """All steps of undo in order, without their changes."""
+        """Return all steps of undo in order, without their changes."""
         rows = self._db.execute(
             "SELECT number, recording, label, undone, goes_on FROM step ORDER BY number"
         )
@@ -272,12 +272,12 @@ class JobStore:
         ]
 
     def step_change(self, number: int) -> bytes:
-        """What a step changed, packed; empty for a step that is not there."""
+        """Return the packed change of a step; empty if there is no such step."""
         row = self._db.execute("SELECT change FROM step WHERE number = ?", (number,)).fetchone()
         return bytes(row[0]) if row else b""
 
     def save_steps(self, steps: Sequence[KeptStep], gone: Iterable[int]) -> None:
-        """Write steps that are new or changed, and take out those that are gone."""
+        """Write new and changed steps, and delete those that are gone."""
         with self._transaction():
             self._db.executemany("DELETE FROM step WHERE number = ?", [(n,) for n in gone])
             self._db.executemany(
@@ -317,12 +317,12 @@ class JobStore:
         )
 
     def remove_recording(self, recording_id: int) -> None:
-        """Take a recording and its text out of the job; its file stays where it is."""
+        """Remove a recording and its text; its file stays."""
         with self._transaction():
             self._db.execute("DELETE FROM recording WHERE id = ?", (recording_id,))
 
     def document(self, recording_id: int) -> Document:
-        """A recording's text with its translations; empty if it has none yet."""
+        """Return a recording's text with its translations; empty if it has none yet."""
         known = self._read.pop(recording_id, None)
         if known is not None:
             return known
@@ -338,7 +338,7 @@ class JobStore:
         return reading.read_document(self._db, recording, about)[0]
 
     def save_document(self, recording_id: int, before: Document, after: Document) -> None:
-        """Write what differs between two versions of a text, in one transaction."""
+        """Write the difference between two versions of a text, in one transaction."""
         with self._transaction():
             self._save_document(recording_id, before, after)
 
@@ -363,7 +363,7 @@ class JobStore:
 
     @contextlib.contextmanager
     def together(self) -> Iterator[None]:
-        """Many changes as one: all or nothing, and written once."""
+        """Make all changes within this context one transaction."""
         with self._transaction():
             self._together = True
             try:
@@ -373,7 +373,7 @@ class JobStore:
 
     @contextlib.contextmanager
     def _transaction(self) -> Iterator[None]:
-        """All or nothing; raises JobError when the disk refuses."""
+        """Run a transaction. Raises JobError if the disk refuses."""
         if self._together:
             yield
             return
@@ -395,7 +395,8 @@ class JobStore:
             raise
 
     def _relative(self, path: Path) -> str | bytes:
-        """Files below the job's folder move with it, so their paths are kept relative.
+        """Return a path relative to the job's folder if it is below it, so that both can be moved
+        together.
 
         A path that is no UTF-8 is kept as its bytes.
         """

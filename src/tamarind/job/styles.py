@@ -1,4 +1,4 @@
-"""The house styles that are kept with a job, so that it is complete wherever it is opened."""
+"""Choose among the house styles that are kept with a job."""
 
 from __future__ import annotations
 
@@ -15,8 +15,8 @@ def style_of(
     language: str = "",
     of_tracks: Mapping[str, str] | None = None,
 ) -> HouseStyle:
-    """The house style of a recording, or of its track in a ``language``, which may have one of its
-    own; that of ordinary captions if it is not here."""
+    """Return the house style of a recording, or of its track in a ``language``, which may have its
+    own; the default one if it is not here."""
     chosen = (of_tracks or {}).get(language, "")
     for key in (chosen, recording.style):
         found = own.get(key) or SHIPPED.get(key)

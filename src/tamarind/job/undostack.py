@@ -1,4 +1,4 @@
-"""Undo and redo of a whole job, across its recordings, in the order the steps were made.
+"""Undo and redo for a whole job, across its recordings, in the order of the steps.
 
 Every step is on disk with the change that it made, so that undo goes on after a restart.
 """
@@ -22,7 +22,7 @@ step is not written anew with everything that comes to it."""
 
 @dataclass(slots=True)
 class _Step:
-    """A step whose change is read from the disk only when it is wanted."""
+    """A step whose change is read from disk only when needed."""
 
     number: int
     recording: int
@@ -34,7 +34,7 @@ class _Step:
 
 
 class UndoStack:
-    """The steps that were made and those that were undone; latest last."""
+    """The done and the undone steps, latest last."""
 
     def __init__(self, store: JobStore) -> None:
         self._store = store
@@ -59,7 +59,7 @@ class UndoStack:
     def add(
         self, recording: int, label: str, before: Document, after: Document, group: str | None
     ) -> None:
-        """Note a step that has just been made; one of the same group goes on the last."""
+        """Add a step; one of the same group joins the last."""
         self._drop(self._undone)
         last = self._done[-1] if self._done else None
         change = between(before, after)
@@ -85,33 +85,33 @@ class UndoStack:
         del self._done[:old]
 
     def concern(self, recording: int) -> bool:
-        """Whether any step that may be undone or made again is in a recording's text."""
+        """Whether any done or undone step is in a recording's text."""
         return any(step.recording == recording for step in (*self._done, *self._undone))
 
     def close_group(self) -> None:
-        """Let the next step stand for itself, whatever its group."""
+        """Make the next step a separate one, whatever its group."""
         if self._done:
             self._done[-1].group = None
 
     def undo(self) -> tuple[int, list[Change]] | None:
-        """The recording of the last step and the way back, change by change; None if there is none.
+        """Return the recording of the last step and the reverse changes; None if there is none.
 
         Raises ChangeError, and forgets the step, when it cannot be read.
         """
         return self._turn(self._done, self._undone, back=True)
 
     def redo(self) -> tuple[int, list[Change]] | None:
-        """The recording of the last undone step, and its changes; as ``undo``."""
+        """Return the recording of the last undone step and its changes; None if there is none."""
         return self._turn(self._undone, self._done, back=False)
 
     @property
     def undo_label(self) -> str | None:
-        """What undo would take back."""
+        """The name of the step that undo would reverse."""
         return self._done[-1].label if self._done else None
 
     @property
     def redo_label(self) -> str | None:
-        """What redo would make again."""
+        """The name of the step that redo would make again."""
         return self._undone[-1].label if self._undone else None
 
     def forget(self, recording: int) -> None:
@@ -121,7 +121,7 @@ class UndoStack:
             steps[:] = [step for step in steps if step.recording != recording]
 
     def save(self) -> None:
-        """Write what the store does not have yet; to be called within a change of the text."""
+        """Write what the store does not have yet; call it within a change of the text."""
         undone = {step.number for step in self._undone}
         self._store.save_steps(
             [
@@ -140,7 +140,7 @@ class UndoStack:
         )
 
     def saved(self) -> None:
-        """The last ``save`` has reached the disk."""
+        """Note that the last ``save`` has reached the disk."""
         self._unsaved.clear()
         self._gone.clear()
 
@@ -176,7 +176,7 @@ class UndoStack:
 
 
 def _last_step(steps: list[_Step], back: bool) -> list[_Step]:
-    """All parts of the last step, in the order in which they are turned."""
+    """Return all parts of the last step, in the order in which they are reversed."""
     count = min(len(steps), 1)
     if back:
         while 0 < count < len(steps) and steps[-count].goes_on:

@@ -1,4 +1,4 @@
-"""Which video is made of a recording: what a person chose, as an order."""
+"""Turn a person's choices for a video into an order."""
 
 from __future__ import annotations
 
@@ -33,8 +33,8 @@ SOUND_BITS = 128_000
 
 @dataclass(frozen=True, slots=True)
 class VideoOptions:
-    """``suffix`` says what kind of file; ``switchable`` ones have captions as tracks. ``second`` is
-    a language beside the first, empty for none."""
+    """``suffix`` is the kind of file; ``switchable`` ones have captions as tracks. ``second`` is a
+    language beside the first, "" for none."""
 
     suffix: str = ".mp4"
     switchable: bool = False
@@ -54,8 +54,8 @@ def order_for(
     options: VideoOptions,
     own_looks: Mapping[str, Look] | None = None,
 ) -> VideoOrder:
-    """The order for one recording, with its captions as they are now; ``own_looks`` are those of
-    the job by their keys, which single cues may have."""
+    """Return the order for one recording, with its current captions; ``own_looks`` are the job's
+    caption styles by key, which single cues may use."""
     source = document.transcript
     tracks = {track.language: track for track in document.tracks}
     target = folder / f"{recording.name}{options.suffix}"
@@ -82,7 +82,7 @@ def order_for(
 
 
 def tracks_of(texts: Sequence[Transcript], limits: Limits, look: Look) -> list[CaptionTrack]:
-    """Texts as tracks that can be switched."""
+    """Return texts as caption tracks."""
     return [
         CaptionTrack(text.language, name_of(text.language), captions_of(text, limits, look))
         for text in texts
@@ -90,7 +90,7 @@ def tracks_of(texts: Sequence[Transcript], limits: Limits, look: Look) -> list[C
 
 
 def estimated_size(recording: Recording, options: VideoOptions) -> int:
-    """About how many bytes a video takes."""
+    """Estimate the size of a video in bytes."""
     start, end = options.part
     seconds = ((end if end is not None else recording.duration) - start) / 1000
     picture = recording.info.picture if recording.info is not None else None

@@ -1,5 +1,4 @@
-"""Recordings that are no longer where a job has them: found by name and contents, beside the job or
-in a folder that a person names."""
+"""Find recordings that have moved, by name and contents, beside the job or in a folder."""
 
 from __future__ import annotations
 
@@ -17,12 +16,12 @@ MOST_FOLDERS = 2_000
 
 
 def missing(recordings: Sequence[Recording]) -> list[Recording]:
-    """Those whose file is not there."""
+    """Return the recordings whose file is not there."""
     return [recording for recording in recordings if not recording.path.is_file()]
 
 
 def found_again(recordings: Sequence[Recording], folder: Path) -> list[Recording]:
-    """Recordings with the path that they have now in or below a folder, as far as they are there.
+    """Return recordings with their new paths in or below a folder, as far as they are found.
 
     A file is the recording's if it has its name and, where that is known, its contents.
     """

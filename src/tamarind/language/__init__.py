@@ -1,1 +1,1 @@
-"""The text becomes right: house style, clean wording, numbers, quotes, spelling, marks."""
+"""Rules of language: house style, clean wording, numbers, quotes, spelling, punctuation."""

@@ -1,4 +1,4 @@
-"""Captions that show who speaks, as a house style wants it: by dashes, by names, or by colours.
+"""Show who speaks in captions, as a house style asks: by dashes, names, or colours.
 
 What is kept in the job stays as it is: this is for the files that are written.
 """
@@ -28,7 +28,8 @@ longer than this."""
 
 
 def with_speakers(transcript: Transcript, limits: Limits) -> Transcript:
-    """The text with marks of who speaks in its captions; lines and cues keep within the limits."""
+    """Return the text with speakers shown in its captions; lines and cues keep within the
+    limits."""
     if limits.speakers is SpeakerMarks.DASHES:
         return _dashed(with_breaks(transcript, limits), limits)
     if limits.speakers is SpeakerMarks.COLOURS:
@@ -39,7 +40,7 @@ def with_speakers(transcript: Transcript, limits: Limits) -> Transcript:
 
 
 def _labelled(transcript: Transcript, limits: Limits) -> Transcript:
-    """A name before the first words of each speaker in turn."""
+    """Put a name before the first words of each speaker's turn."""
     labels = {
         speaker.id: _label(speaker.label, limits, transcript.language)
         for speaker in transcript.speakers
@@ -67,7 +68,7 @@ def _label(name: str, limits: Limits, language: str) -> tuple[str, ...]:
 
 
 def _with_label(cue: Cue, label: tuple[str, ...], limits: Limits, language: str) -> Cue:
-    """A cue with a label before its words; its lines stay if the first one has room for it."""
+    """Return a cue with a label before its words; its lines stay if the first one has room."""
     start = cue.words[0].start
     marks = [Word(part, start, start + 1, spans=cue.words[0].spans) for part in label]
     words = held([*marks, *cue.words], cue.start, max(cue.end, cue.start + len(cue.words) + 9))
@@ -84,7 +85,7 @@ def _with_label(cue: Cue, label: tuple[str, ...], limits: Limits, language: str)
 
 
 def _coloured(transcript: Transcript) -> Transcript:
-    """Each speaker's words in a colour, but for those that have one."""
+    """Colour each speaker's words, except words that have a colour."""
     order: dict[int, str | None] = {}
     cues = []
     for cue in transcript.cues:
@@ -102,7 +103,7 @@ def _in_colour(word: Word, span: str) -> Word:
 
 
 def _dashed(transcript: Transcript, limits: Limits) -> Transcript:
-    """Two that speak in quick turn in one cue, each in a line with a dash before it."""
+    """Join two speakers in quick turn in one cue, each in a line with a dash."""
     cues = list(transcript.cues)
     joined = {
         place for place, (one, other) in enumerate(pairwise(cues)) if _shares(one, other, limits)
@@ -121,7 +122,7 @@ def _dashed(transcript: Transcript, limits: Limits) -> Transcript:
 
 
 def _shares(one: Cue, other: Cue, limits: Limits) -> bool:
-    """Whether two cues are better shown at a time."""
+    """Whether two cues are better shown together."""
     if not one.words or not other.words or limits.lines < 2:
         return False
     if None in (one.speaker, other.speaker) or one.speaker == other.speaker:

@@ -1,4 +1,4 @@
-"""What speech has and a clean transcript has not: fillers, repeats, and false starts.
+"""Find what a clean transcript leaves out: fillers, repetitions and false starts.
 
 The classes are those of the study of disfluencies (Shriberg, "Preliminaries to a Theory of Speech
 Disfluencies", 1994); only those that can be told from the words alone are found.
@@ -28,7 +28,7 @@ _CUT_OFF = ("-", "–", "—")
 
 
 class DisfluencyKind(StrEnum):
-    """What a stretch of words is that a clean transcript leaves out."""
+    """A kind of words that a clean transcript leaves out."""
 
     FILLER = "filler"
     REPEAT = "repeated"
@@ -37,7 +37,7 @@ class DisfluencyKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Disfluency:
-    """The words place [``first``, ``last``)."""
+    """The words [``first``, ``last``)."""
 
     first: int
     last: int
@@ -45,7 +45,7 @@ class Disfluency:
 
 
 def disfluencies(words: Sequence[str], fillers: Collection[str]) -> list[Disfluency]:
-    """What could be left out of a run of words, in order, not overlapping."""
+    """Return what could be left out of a run of words, in order, not overlapping."""
     bare = [letters_of(word) for word in words]
     known = {letters_of(filler) for filler in fillers}
     found: list[Disfluency] = []
@@ -67,7 +67,7 @@ def disfluencies(words: Sequence[str], fillers: Collection[str]) -> list[Disflue
 
 
 def repeated_at(words: Sequence[str], bare: Sequence[str], place: int) -> int:
-    """How many words from ``place`` on are said again right after, 0 for none.
+    """Return how many words from an index on are said again right after, or 0.
 
     ``bare`` are the words without marks; a mark that ends a sentence between the two parts them.
     """
@@ -88,12 +88,12 @@ def repeated_at(words: Sequence[str], bare: Sequence[str], place: int) -> int:
 
 
 def _is_cut_off(words: Sequence[str], bare: Sequence[str], place: int) -> bool:
-    """A word broken off ("wat-"), with another to follow; a dash of its own is none."""
+    """Whether a word is broken off ("wat-") with another to follow; a dash by itself is not."""
     return words[place].endswith(_CUT_OFF) and bool(bare[place]) and place + 1 < len(words)
 
 
 def cleaned(transcript: Transcript, fillers: Collection[str]) -> Transcript:
-    """The text without disfluencies. A cue that keeps no word goes.
+    """Return the text without disfluencies; a cue left without words is removed.
 
     A mark that ended a sentence moves to the word before, and the next word takes over a capital.
     Quotes and brackets around what goes are those of its neighbours then.
@@ -121,7 +121,7 @@ def cleaned(transcript: Transcript, fillers: Collection[str]) -> Transcript:
 def _left(
     said: Sequence[str], found: Sequence[Disfluency], conjunctions: Collection[str]
 ) -> list[str | None]:
-    """The words without what was found, None for what goes."""
+    """Return the words without what was found, None for those removed."""
     gone = {place: one.kind for one in found for place in range(one.first, one.last)}
     texts: list[str | None] = [None if place in gone else text for place, text in enumerate(said)]
     last: int | None = None
@@ -157,7 +157,7 @@ def _left(
 
 
 def _ended(text: str, mark: str) -> str:
-    """A word that ends a sentence with a mark, if it does not with one of its own."""
+    """Return a word with a mark that ends a sentence, if it has none of its own."""
     core = text.rstrip(CLOSERS)
     if core[-1:] in _ENDS:
         return text
@@ -166,7 +166,7 @@ def _ended(text: str, mark: str) -> str:
 
 
 def _with(cue: Cue, texts: Sequence[str | None]) -> Cue:
-    """A cue with other texts of its words, None for those that go."""
+    """Return a cue with other texts of its words, None for those removed."""
     if list(texts) == [word.text for word in cue.words]:
         return cue
     words: list[Word] = []

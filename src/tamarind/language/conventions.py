@@ -1,5 +1,5 @@
-"""How a language writes dates, money and measures: from the Common Locale Data Repository (CLDR)
-of the Unicode Consortium, as Babel carries it."""
+"""How a language writes dates, money and measures, by the Common Locale Data Repository (CLDR) of
+the Unicode Consortium, through Babel."""
 
 from __future__ import annotations
 
@@ -58,8 +58,8 @@ _OF_A_KIND = {
 
 @dataclass(frozen=True)
 class Conventions:
-    """What is known of a language: names of measures, months and money, small letters, and whole
-    numbers of months from 1 on. ``signs`` are short forms of measures ("km")."""
+    """A language's names of measures, months and money, small letters, and numbers of months from 1
+    on. ``signs`` are short forms of measures ("km")."""
 
     locale: Locale
     measures: Mapping[str, str]
@@ -68,7 +68,7 @@ class Conventions:
     money: Mapping[str, str]
 
     def measure(self, value: float, measure: str, shortly: bool, number: str = "") -> str:
-        """A measure as it is written, with its number, or ``number`` in place of it."""
+        """Return a measure with its number, or with ``number`` in place of it."""
         from babel.units import format_unit
 
         length: Literal["short", "long"] = "short" if shortly else "long"
@@ -76,13 +76,13 @@ class Conventions:
         return text.replace(self.number(value), number, 1) if number else text
 
     def number(self, value: float) -> str:
-        """A number in figures."""
+        """Return a number in digits."""
         from babel.numbers import format_decimal
 
         return str(format_decimal(value, locale=self.locale))
 
     def amount(self, value: float, currency: str) -> str:
-        """Money with its sign: "£350", "3,50 €"."""
+        """Return an amount of money with its sign: "£350", "3,50 €"."""
         from babel.numbers import format_decimal
 
         pattern = self.locale.currency_formats["standard"].pattern.split(";")[0]
@@ -98,7 +98,8 @@ class Conventions:
         return f"{sign}{gap}{number}" if before else f"{number}{gap}{sign}"
 
     def day(self, day: int, month: int, year: int | None) -> str:
-        """A date with the name of its month; raises ValueError for one that no calendar has."""
+        """Return a date with the name of its month. Raises ValueError for one that no calendar
+        has."""
         from babel.dates import format_date, format_skeleton
 
         # Without a year, a leap year: it has the 29th of February.
@@ -109,14 +110,14 @@ class Conventions:
         return str(format_skeleton("MMMMd", when, locale=self.locale))
 
     def month(self, month: int) -> str:
-        """A month's name as it stands in a date."""
+        """Return a month's name as it stands in a date."""
         return str(self.locale.months["format"]["wide"][month])
 
 
 @cache
 def conventions_of(language: str, region: str = "") -> Conventions | None:
-    """The conventions of a language (BCP 47), those of a region where the tag has none; None where
-    they are not known."""
+    """Return the conventions of a language (BCP 47), of its usual region if the tag has none; None
+    if they are not known."""
     from babel import Locale, UnknownLocaleError
 
     base = base_of(language)

@@ -1,4 +1,4 @@
-"""Spelling in other languages, by the system's Hunspell dictionaries."""
+"""Check spelling in other languages with the system's Hunspell dictionaries."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ _WORD = re.compile(r"[^\W\d_]+(?:['’-][^\W\d_]+)*")
 
 
 class Dictionary:
-    """One language's words."""
+    """The words of one language."""
 
     def __init__(self, path: Path) -> None:
         """Load the two files beside each other, ``path`` without suffix; takes about a second."""
@@ -41,7 +41,7 @@ class Dictionary:
 
 @lru_cache(maxsize=4)
 def dictionary(language: str) -> Dictionary | None:
-    """The dictionary for a language (a BCP 47 tag), None if the system has none."""
+    """Return the dictionary for a language (a BCP 47 tag), or None if the system has none."""
     path = find(language)
     if path is None:
         return None
@@ -52,7 +52,7 @@ def dictionary(language: str) -> Dictionary | None:
 
 
 def find(language: str) -> Path | None:
-    """Where the dictionary of a language lies: its region's, else any region's."""
+    """Return the path of a language's dictionary: its region's, else any region's."""
     tag = language.replace("-", "_")
     for folder in (data_home().parent / "hunspell", *map(Path, _FOLDERS)):
         main = tag.partition("_")[0]

@@ -1,5 +1,5 @@
-"""What makes a draft of the words that were heard: the style's numbers and spelling, one form for a
-name, paragraphs. The window and the command call it when a recording has been heard."""
+"""Finish a transcribed text: the style's numbers and spelling, one form for each name, paragraphs.
+Window and command call this when a recording is transcribed."""
 
 from __future__ import annotations
 
@@ -13,7 +13,8 @@ from tamarind.transcript.model import Transcript
 
 
 def finished(text: Transcript, style: HouseStyle, terms: Sequence[str] = ()) -> Transcript:
-    """The text as an editor would write it; ``terms`` are names as they are to be written."""
+    """Return the text as an editor would write it; ``terms`` are names as they are to be
+    written."""
     wish = style.transcript
     text = with_one_form(as_style_writes(text, style.wording), terms)
     return Paragraphing(text).parted(wish.paragraph_words, wish.longest_paragraph)

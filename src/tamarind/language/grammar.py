@@ -1,4 +1,5 @@
-"""Spelling and grammar of English, by the offline checker that ships as a package (Harper)."""
+"""Check spelling and grammar of English with the offline checker that ships as a package
+(Harper)."""
 
 from __future__ import annotations
 
@@ -28,7 +29,7 @@ MOST_TEXTS = 20_000
 
 @dataclass(frozen=True, slots=True)
 class Issue:
-    """From letter ``start`` up to ``end`` of a text; ``suggestions`` replace just that."""
+    """An error at letters [``start``, ``end``) of a text; ``suggestions`` replace just that."""
 
     start: int
     end: int
@@ -38,7 +39,7 @@ class Issue:
 
 
 class Grammar:
-    """A checker for one variant of English that takes the words of a glossary for right."""
+    """A checker for one variant of English that accepts the words of a glossary."""
 
     def __init__(self, variant: str = "GB", words: Iterable[str] = ()) -> None:
         """Takes about a second; ``variant`` is a region (GB, US, AU, CA, IN)."""
@@ -59,11 +60,12 @@ class Grammar:
         self._known: dict[str, tuple[Issue, ...]] = {}
 
     def capitals(self, text: str) -> list[Issue]:
-        """Words that should begin with a capital, such as names of days and countries."""
+        """Return the words that should begin with a capital, such as days and countries."""
         return self._found(text, _CAPITAL_KINDS)
 
     def issues(self, text: str) -> Sequence[Issue]:
-        """What is wrong with a text, in order; remembered, as texts are checked again and again."""
+        """Return what is wrong with a text, in order; cached, since texts are checked again and
+        again."""
         found = self._known.get(text)
         if found is None:
             if len(self._known) > MOST_TEXTS:
@@ -90,7 +92,7 @@ class Grammar:
         return sorted(found, key=lambda issue: issue.start)
 
     def _suggested(self, suggestion: Any, problem: str) -> str:
-        """What would stand in place of the problem."""
+        """Return the replacements for a problem."""
         kind = int(suggestion.kind)
         if kind == self._removes:
             return ""
@@ -100,7 +102,8 @@ class Grammar:
 
 @lru_cache(maxsize=4)
 def kept_grammar(variant: str, words: tuple[str, ...]) -> Grammar:
-    """A checker that is made once, for the thread that checks; others make their own."""
+    """Return a checker that is made once, for the thread that checks; other threads make their
+    own."""
     return Grammar(variant, words)
 
 

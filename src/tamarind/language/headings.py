@@ -1,4 +1,4 @@
-"""Headings proposed for a longer text: where another topic begins, and words of its own for each.
+"""Propose headings for a long text: where a topic begins, and words of its own for each.
 
 Topics are parts of some hundred words that begin with a paragraph, found as paragraphs are
 (``paragraphing``), from wider windows. A heading is the phrase that tells its part best from the
@@ -69,14 +69,14 @@ DULL = frozenset(
 
 @dataclass(frozen=True, slots=True)
 class HeadingProposal:
-    """A heading before the cue at a place, and other wordings of it, the best first."""
+    """A heading before the cue at an index, and other wordings, best first."""
 
     place: int
     wordings: tuple[str, ...]
 
 
 def proposals(transcript: Transcript) -> list[HeadingProposal]:
-    """Headings for the topics of a text; none where it is short, or where one stands already."""
+    """Return headings for the topics of a text; none if it is short, or has headings."""
     topics = _topics(transcript)
     whole = _counts(transcript.cues)
     found = []
@@ -94,7 +94,7 @@ def proposals(transcript: Transcript) -> list[HeadingProposal]:
 
 
 def wordings_at(transcript: Transcript, place: int) -> tuple[str, ...]:
-    """Headings for what follows from a cue on, the best first."""
+    """Return headings for what follows from a cue on, best first."""
     cues = transcript.cues
     starts = [first for first, _ in _topics(transcript)]
     later = [start for start in starts if start > place]
@@ -103,7 +103,7 @@ def wordings_at(transcript: Transcript, place: int) -> tuple[str, ...]:
 
 
 def _with_both(wordings: Sequence[str]) -> list[str]:
-    """The best two together first, if they are short; then each."""
+    """Put the best two together first, if they are short; then each."""
     found = list(wordings)
     if len(found) > 1 and len(f"{found[0]} {found[1]}".split()) <= MOST_WORDS:
         second = found[1]
@@ -113,7 +113,7 @@ def _with_both(wordings: Sequence[str]) -> list[str]:
 
 
 def _topics(transcript: Transcript) -> list[tuple[int, int]]:
-    """The first cue of each topic, and one after its last."""
+    """Return the first cue of each topic, and one after its last."""
     places = [place for place, cue in enumerate(transcript.cues) if cue.words]
     cues = [transcript.cues[place] for place in places]
     if sum(len(cue.words) for cue in cues) < SHORTEST:
@@ -134,7 +134,7 @@ def _topics(transcript: Transcript) -> list[tuple[int, int]]:
 
 
 def _evidence(found: Sequence[SentenceRun], language: str) -> np.ndarray:
-    """That a topic begins with each sentence but the first, in logs."""
+    """Return the evidence (logs) that a topic begins with each sentence but the first."""
     told = features(found, language)
     small = function_words(language.partition("-")[0].casefold()).every
     stems = [stems_of(sentence.words, small) for sentence in found]
@@ -144,8 +144,8 @@ def _evidence(found: Sequence[SentenceRun], language: str) -> np.ndarray:
 
 
 def _wordings(part: Sequence[Cue], whole: Counter[str], language: str) -> list[str]:
-    """Phrases of a part that tell it from the rest of the ``whole``, whose words are counted; the
-    best first."""
+    """Return phrases of a part that set it apart from the ``whole``, whose words are counted; best
+    first."""
     small = function_words(language.partition("-")[0].casefold())
     phrases = Counter(_phrases(part, small))
     own = _counts(part)
@@ -178,7 +178,7 @@ def _wordings(part: Sequence[Cue], whole: Counter[str], language: str) -> list[s
 
 
 def _phrases(cues: Sequence[Cue], small: FunctionWords) -> Iterator[tuple[str, ...]]:
-    """Runs of words without a mark between them that begin and end with a word that tells."""
+    """Return runs of words without a mark between them that begin and end with a content word."""
     links = small.prepositions | small.determiners | frozenset(("and",))
     run: list[str] = []
     for word in (word for cue in cues for word in cue.words):
@@ -206,7 +206,7 @@ def _parts_of(
 
 
 def _is_usual(word: str) -> bool:
-    """Whether a word at the start of a sentence may have its capital from there only."""
+    """Whether a word at the start of a sentence may have its capital only from there."""
     return word[1:].islower() or len(word) == 1
 
 
@@ -230,7 +230,7 @@ def _counts(cues: Sequence[Cue]) -> Counter[str]:
 
 
 def _after_words(cues: Sequence[Cue], place: int, words: int) -> int:
-    """The first cue behind so many words from a place on."""
+    """Return the first cue after so many words from an index on."""
     while place < len(cues) and words > 0:
         words -= len(cues[place].words)
         place += 1

@@ -1,4 +1,4 @@
-"""House style: one named set of a client's rules for captions, transcripts and wording.
+"""House styles: named sets of a client's rules for captions, transcripts and wording.
 
 A style is a value; as a file it is JSON that says what it is and may leave out whatever is as
 usual.
@@ -39,7 +39,7 @@ FILE = FileKind("tamarind-house-style", 1, "house style", StyleError)
 
 
 class Level(StrEnum):
-    """How much a rule counts, as files have it."""
+    """How much a check counts, as in files."""
 
     OFF = "off"
     HINT = "hint"
@@ -47,12 +47,12 @@ class Level(StrEnum):
 
     @property
     def word(self) -> str:
-        """What a person calls it."""
+        """The word for people."""
         return {"off": "off", "hint": "warning", "must": "error"}[self.value]
 
 
 class Numbers(StrEnum):
-    """How numbers are written: as they are, in figures, or in words below some number."""
+    """How numbers are written: as they are, in digits, or in words below some number."""
 
     AS_THEY_ARE = "as they are"
     FIGURES = "figures"
@@ -68,7 +68,7 @@ class UnitForm(StrEnum):
 
 
 class Dates(StrEnum):
-    """How a date is written: as it is, or in figures with the name of its month."""
+    """How a date is written: as it is, or in digits with the name of its month."""
 
     AS_THEY_ARE = "as they are"
     FIGURES = "figures"
@@ -83,7 +83,7 @@ class Times(StrEnum):
 
 
 class SpelledLetters(StrEnum):
-    """How letters that are said one by one are written: as they are, "P-E-N" or "PEN"."""
+    """How spelled letters are written: as they are, "P-E-N" or "PEN"."""
 
     AS_THEY_ARE = "as they are"
     HYPHENS = "hyphens"
@@ -128,7 +128,7 @@ _SPELLINGS = Values(
 
 @dataclass(frozen=True, slots=True)
 class Wording:
-    """``clean`` leaves out fillers, repeats and false starts; else every word stays.
+    """``clean`` leaves out fillers, repetitions and false starts; else every word stays.
 
     Numbers from ``figures_from`` on are in figures with ``Numbers.WORDS_BELOW``. Dates, times,
     amounts of money, measures and spelt-out letters have a rule each. ``spelling`` is
@@ -264,7 +264,7 @@ AS_HEARD = Wording()
 
 @dataclass(frozen=True)
 class HouseStyle:
-    """A client's rules; ``levels`` has only the rules that do not count as they usually do."""
+    """A client's rules; ``levels`` holds only checks that differ from their default level."""
 
     name: str
     captions: Limits = ORDINARY
@@ -273,7 +273,7 @@ class HouseStyle:
     levels: Mapping[str, Level] = field(default_factory=dict)
 
     def packed(self) -> str:
-        """The style as the text of a file, every rule written out."""
+        """Return the style as the text of a file, with every rule."""
         parts = {
             "captions": asdict(self.captions),
             "transcript": asdict(self.transcript),
@@ -284,7 +284,7 @@ class HouseStyle:
 
 
 def read_style(text: str) -> HouseStyle:
-    """Return the style in a file's text; raises StyleError. What is left out has its default."""
+    """Return the style in a file's text; missing rules have their defaults. Raises StyleError."""
     name, data = FILE.read(text)
     captions = FILE.part(data, "captions", Limits)
     transcript = FILE.part(data, "transcript", TextOptions)

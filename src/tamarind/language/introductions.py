@@ -1,4 +1,4 @@
-"""Names that people give themselves and one another while they talk, for voices without a name.
+"""Find names by which speakers introduce themselves and each other.
 
 "I'm Martin Hale" names who says it, "with me is Martin Hale" who speaks next, "thank you, Martin"
 who spoke before or speaks next. What is said more often counts more; a name belongs to one voice.
@@ -93,7 +93,7 @@ def _found(pattern: str | None, text: str) -> list[str]:
 
 
 def _longest(names: Sequence[str]) -> list[str]:
-    """A first name beside the whole one comes after it."""
+    """Put a first name after the full name that contains it."""
     whole = [name for name in names if not any(f"{name} " in f"{o} " and name != o for o in names)]
     return [*whole, *(name for name in names if name not in whole)]
 

@@ -1,4 +1,4 @@
-"""Restore punctuation, as a list of proposals; its words never change.
+"""Propose punctuation and capitals for a text; its words never change.
 
 With the sound, a fresh hearing of it is matched word by word, and what it has of marks and
 capitals is taken over; where it goes on and on without an end, pauses help. Without the sound,
@@ -44,14 +44,14 @@ class MarkProposal:
 
 
 def is_bare(transcript: Transcript) -> bool:
-    """Whether a text of some length has next to no marks."""
+    """Whether a text of some length has next to no punctuation."""
     words = [word.text for cue in transcript.cues for word in cue.words]
     marked = sum(word[-1:] in MARKS for word in words)
     return len(words) >= 20 and marked < BARE_SHARE * len(words)
 
 
 def from_hearing(transcript: Transcript, heard: Sequence[Word]) -> list[MarkProposal]:
-    """Marks and capitals as a hearing has them, for the words that it matches.
+    """Propose punctuation and capitals from a new transcription, for the words that match.
 
     Marks that are there already stay.
     """
@@ -84,7 +84,7 @@ def from_hearing(transcript: Transcript, heard: Sequence[Word]) -> list[MarkProp
 
 
 def _with_pauses(transcript: Transcript, texts: Sequence[str], said: Sequence[Word]) -> list[str]:
-    """Long stretches without a sentence end parted at their pauses, by when words are ``said``."""
+    """Split long stretches without a sentence end at their pauses; ``said`` are the word times."""
     result = list(texts)
     places = [place for place, cue in enumerate(transcript.cues) for _ in cue.words]
     first = 0
@@ -114,8 +114,8 @@ def from_pauses(
     names: Collection[str] = (),
     capitals: Callable[[str], Sequence[Issue]] = lambda text: (),
 ) -> list[MarkProposal]:
-    """Marks where the speech pauses, and capitals after them; ``names`` are written as they are,
-    and what a grammar checker finds written small (``capitals``) is written large.
+    """Propose marks where the speech pauses, and capitals after them; ``names`` are written as they
+    are, and words that a grammar checker wants capitalised (``capitals``) get a capital.
 
     For a text whose sound is not there. It is a start to be read, no more.
     """
@@ -151,7 +151,7 @@ def _mark_after(
     following: tuple[int, Word] | None,
     opening: Sequence[str],
 ) -> str:
-    """The mark that belongs after a word, by the pause; ``opening`` is its sentence so far."""
+    """Return the mark for a word, by the pause after it; ``opening`` is its sentence so far."""
     asks = bool(opening) and opening[0] in _ASKING
     end = "?" if asks else "."
     if following is None:
@@ -178,14 +178,14 @@ def _named(text: str, written: dict[str, str]) -> str:
 
 
 def _around(text: str, core: str) -> str:
-    """Another core in the marks that a word has."""
+    """Return another core within the marks of a word."""
     head = text[: len(text) - len(text.lstrip(OPENERS))]
     tail = text[len(text.rstrip(CLOSERS + MARKS)) :]
     return f"{head}{core}{tail}"
 
 
 def _dressed(text: str, token: str, capital: bool) -> str:
-    """A word with the marks and capitals of the one that was heard for it.
+    """Return a word with the marks and capitals of the one transcribed for it.
 
     ``capital`` says that a sentence begins with it.
     """
@@ -208,7 +208,7 @@ def _capital_like(text: str, token: str, capital: bool) -> str:
 
 
 def _marked(text: str, token: str) -> str:
-    """A word with the mark at the end of another, if it has none itself."""
+    """Return a word with the final mark of another, if it has none itself."""
     bare = token.rstrip(CLOSERS)
     mark = bare[-1:] if bare[-1:] in MARKS else ""
     if not mark or text.rstrip(CLOSERS)[-1:] in MARKS:
@@ -218,7 +218,7 @@ def _marked(text: str, token: str) -> str:
 
 
 def _with_starts(texts: Sequence[str], only_first: bool) -> list[str]:
-    """Capitals at the start of sentences; with ``only_first`` at the start of the text alone."""
+    """Capitalise the starts of sentences; with ``only_first`` only the start of the text."""
     result = list(texts)
     starts = True
     for place, text in enumerate(result):
@@ -241,7 +241,7 @@ def _proposals(transcript: Transcript, texts: Sequence[str]) -> list[MarkProposa
 
 
 def taken(transcript: Transcript, proposals: Sequence[MarkProposal]) -> Transcript:
-    """The text with proposals taken, where the cues still read as they did."""
+    """Return the text with the proposals whose cues still read as they did."""
     by_cue = {proposal.cue: proposal for proposal in proposals}
     cues = tuple(_dressed_cue(cue, by_cue.get(cue.id)) for cue in transcript.cues)
     return Transcript(transcript.language, cues, transcript.speakers, transcript.preamble)

@@ -1,4 +1,4 @@
-"""Numbers and quantities as a style wants them: in words or in figures, with signs or in full."""
+"""Write numbers and quantities as a style asks: in words or digits, with signs or in full."""
 
 from __future__ import annotations
 
@@ -24,8 +24,8 @@ _SAFE = 10
 
 
 def changes(words: Sequence[str], wording: Wording, language: str = "en") -> list[Rewrite]:
-    """Where a run of words does not write its numbers, dates, times, amounts, measures and letters
-    as a style wants, from first to last.
+    """Return where a run of words does not write numbers, dates, times, amounts, measures and
+    letters as a style asks, in order.
 
     "One" is left alone, since it is mostly no number; so are years said in two parts where dates
     stay as they are, decimals, and figures before a unit.
@@ -72,8 +72,8 @@ def _numbers(
 
 
 def _belongs_to_more(words: Sequence[str], place: int, language: str) -> bool:
-    """Whether a figure is part of more, so that it stays one: of a measure ("7 metres", "3 to 4
-    weeks"), a date, a name ("Room 9"), or digits that are said one by one."""
+    """Whether a number is part of something else, so that it stays: a measure ("7 metres", "3 to 4
+    weeks"), a date, a name ("Room 9"), or digits said one by one."""
     following = [parted(word)[0] for word in words[place + 1 : place + 4]]
     before = parted(words[place - 1])[0] if place else ""
     ends_before = place < 1 or words[place - 1][-1:] in ".?!…:;,"
@@ -93,6 +93,6 @@ def _belongs_to_more(words: Sequence[str], place: int, language: str) -> bool:
 
 
 def _readable(words: Sequence[str], place: int) -> int:
-    """How many words a number has that can be read in several ways; it is passed over."""
+    """Return how many words an ambiguous number takes; it is skipped."""
     value, count = spoken_number(words, place)
     return count if not value else 0

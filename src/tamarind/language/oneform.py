@@ -1,4 +1,4 @@
-"""One form for a name in a whole text: where it is written "PBX" and "Pbx", all are as most are.
+"""Write each name in one form: where a text has "PBX" and "Pbx", use the more frequent one.
 
 Only capitals differ between the forms that are made one: a name of the glossary decides, else the
 form that stands more often within sentences and is more certain.
@@ -18,7 +18,8 @@ FEWEST_LETTERS = 2
 
 
 def with_one_form(transcript: Transcript, terms: Sequence[str] = ()) -> Transcript:
-    """The text with one form for each name; ``terms`` are names as they are to be written."""
+    """Return the text with one form for each name; ``terms`` are names as they are to be
+    written."""
     chosen = _chosen(transcript, terms)
     if not chosen:
         return transcript
@@ -31,7 +32,7 @@ def with_one_form(transcript: Transcript, terms: Sequence[str] = ()) -> Transcri
 
 
 def _chosen(transcript: Transcript, terms: Sequence[str]) -> dict[str, str]:
-    """The form to be written, by the word in small letters, where there are several."""
+    """Return the form to use by lower-case word, where there are several."""
     forms: dict[str, dict[str, float]] = defaultdict(lambda: defaultdict(float))
     starts = True
     for cue in transcript.cues:
@@ -52,7 +53,7 @@ def _chosen(transcript: Transcript, terms: Sequence[str]) -> dict[str, str]:
 
 
 def _is_shaped(core: str) -> bool:
-    """Whether a word has capitals that no sentence's start explains: "PBX", "McLeod"."""
+    """Whether a word has capitals that no start of a sentence explains: "PBX", "McLeod"."""
     return any(letter.isupper() for letter in core[1:])
 
 

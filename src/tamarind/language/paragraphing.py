@@ -1,4 +1,4 @@
-"""Where an editor would part a text into paragraphs, found from words, pauses and length together.
+"""Divide a text into paragraphs as an editor would, by words, pauses and length together.
 
 Every border between two sentences has evidence, the log of how much likelier the paragraph ends
 there than that it goes on:
@@ -102,8 +102,8 @@ Numbers = NDArray[np.float64]
 
 @dataclass(frozen=True, slots=True)
 class SentenceRun:
-    """A run of cues up to one with the end of a sentence: the places of its first cue and of the
-    one behind its last, its words without marks, and whether it is a question."""
+    """A run of cues up to one with the end of a sentence: [first, last) cues, its words without
+    marks, and whether it is a question."""
 
     first: int
     last: int
@@ -112,8 +112,8 @@ class SentenceRun:
 
 
 class Paragraphing:
-    """Of one text; what its words and pauses say is found once, so that other lengths of
-    paragraphs cost little. Where a person has opened or closed a paragraph, it stays so."""
+    """The paragraphs of one text; the evidence is computed once, so that trying other lengths is
+    cheap. Borders that a person has opened or closed stay."""
 
     def __init__(self, transcript: Transcript) -> None:
         self._transcript = transcript
@@ -126,8 +126,8 @@ class Paragraphing:
         self._evidence[closed & ~self._forced] = CLOSED
 
     def parted(self, words: int = USUAL_WORDS, most: int = 0) -> Transcript:
-        """The text in paragraphs of about so many words, and at most ``most`` (0: as many as are
-        likely) where there is any border between cues."""
+        """Return the text in paragraphs of about so many words, and at most ``most`` (0: as many as
+        are likely) where cues allow a border."""
         text = self._transcript
         if not self._cues:
             return text
@@ -152,8 +152,8 @@ def best_openings(
     most: float,
     spread: float = SPREAD,
 ) -> list[int]:
-    """The places of the units that begin a part, when parts of about so many ``words`` are wanted
-    and none of more than ``most`` that can be cut.
+    """Return the indices of the units that begin a part, for parts of about so many ``words`` and
+    none of more than ``most`` that can be cut.
 
     ``lengths`` are those of the units in words, ``gains`` the evidence that a part begins with
     each, and ``forced`` where one does in any case; all of shape (units,).
@@ -183,7 +183,7 @@ def best_openings(
 
 
 def mean_length(transcript: Transcript) -> float:
-    """The words that a paragraph has on average; 0 for a text without words."""
+    """Return the mean number of words in a paragraph; 0 for a text without words."""
     cues = [cue for cue in transcript.cues if cue.words]
     begun = 1 + sum(
         [
@@ -198,20 +198,20 @@ def mean_length(transcript: Transcript) -> float:
 
 
 def _length(cue: Cue) -> float:
-    """The words of a cue; letters stand for them in scripts without spaces."""
+    """Count the words of a cue; letters in scripts without spaces."""
     if not is_unspaced(cue.text):
         return len(cue.words)
     return max(len(cue.text) / LETTERS_A_WORD, 1.0)
 
 
 def _is_forced(before: Cue, cue: Cue) -> bool:
-    """Whether a paragraph begins with a cue, whatever its words."""
+    """Whether a paragraph begins with a cue whatever its words."""
     return begins_by_itself(before, cue) or (cue.paragraph_set and cue.opens_paragraph)
 
 
 def _likely(logs: Numbers, words: float, spread: float, is_cut: bool) -> Numbers:
-    """How likely parts of these lengths are, in logs. One that is ``is_cut``, because another
-    speaks then, may be shorter than one that ends by itself."""
+    """Return the log likelihood of these lengths. A part that ``is_cut`` by a change of speaker may
+    be shorter than one that ends by itself."""
     usual = math.log(USUAL_WORDS / 5)
     z = (logs - (math.log(max(words, 2)) - spread**2 / 2)) / spread
     likely = -0.5 * z * z - math.log(spread) - logs + usual
@@ -240,7 +240,7 @@ def _evidence(cues: Sequence[Cue], language: str, forced: NDArray[np.bool_]) -> 
 
 
 def sentences_of(cues: Sequence[Cue], forced: NDArray[np.bool_]) -> list[SentenceRun]:
-    """Cues in runs that end with a sentence, or where another paragraph begins in any case.
+    """Return cues in runs that end with a sentence, or where a paragraph begins anyway.
 
     Cues of a text without any marks are sentences by themselves.
     """
@@ -261,7 +261,7 @@ def sentences_of(cues: Sequence[Cue], forced: NDArray[np.bool_]) -> list[Sentenc
 
 
 def features(sentences: Sequence[SentenceRun], language: str) -> Numbers:
-    """What words tell of each border between sentences, shape (borders, features)."""
+    """Return what the words say of each border between sentences, shape (borders, features)."""
     base = language.partition("-")[0].casefold()
     openers = set(_OPENERS.get(base, "").split("|")) - {""}
     leaning, joining = set(_LEANING.get(base, "").split()), set(_JOINING.get(base, "").split())
@@ -285,8 +285,8 @@ def features(sentences: Sequence[SentenceRun], language: str) -> Numbers:
 
 
 def stems_of(words: Sequence[str], small: frozenset[str]) -> list[str]:
-    """The words that carry what a text is about, by their first letters; letter pairs in scripts
-    without spaces."""
+    """Return the content words by their first letters; pairs of letters in scripts without
+    spaces."""
     found = []
     for word in words:
         if is_unspaced(word):
@@ -297,13 +297,14 @@ def stems_of(words: Sequence[str], small: frozenset[str]) -> list[str]:
 
 
 def rarities(stems: Sequence[Sequence[str]]) -> dict[str, float]:
-    """How much each word tells: more the fewer sentences it is in (inverse frequency, in logs)."""
+    """Return how informative each word is: more, the fewer sentences it is in (log inverse
+    frequency)."""
     spread_over = Counter(stem for own in stems for stem in set(own))
     return {stem: math.log((len(stems) + 1) / count) for stem, count in spread_over.items()}
 
 
 def similarities(counts: Sequence[Counter[str]], rarity: dict[str, float], around: int) -> Numbers:
-    """The cosine of so many sentences before and behind each border."""
+    """Return the cosine between so many sentences before and after each border."""
     found = np.zeros(len(counts) - 1)
     for border in range(1, len(counts)):
         sides = []
@@ -320,7 +321,7 @@ def similarities(counts: Sequence[Counter[str]], rarity: dict[str, float], aroun
 
 
 def depths(similarities: Numbers) -> Numbers:
-    """How deep each border lies under the peaks on both sides (Hearst)."""
+    """Return how deep each border lies below the peaks on both sides (Hearst)."""
     count = len(similarities)
     found = np.zeros(count)
     for place, here in enumerate(similarities):
@@ -371,8 +372,8 @@ STRENGTH = 8.0
 
 
 def pause_evidence(pauses: NDArray[np.generic]) -> Numbers:
-    """The log of how much likelier each pause (ms) between sentences is where a paragraph ends,
-    shape (pauses,)."""
+    """Return the log of how much likelier each pause (ms) between sentences is at the end of a
+    paragraph, shape (pauses,)."""
     logs = np.log(np.maximum(np.asarray(pauses, float), SHORTEST_PAUSE))
     middle = float(np.median(logs))
     spread = max(1.4826 * float(np.median(np.abs(logs - middle))), 0.2)

@@ -1,5 +1,5 @@
-"""Captions as something to be read: sentences in paragraphs, with who speaks where the captions say
-so by a name and a colon, or by a dash."""
+"""Turn captions into prose: sentences in paragraphs, with the speakers that captions name by a
+colon or a dash."""
 
 from __future__ import annotations
 
@@ -18,9 +18,8 @@ _MOST_WORDS_OF_A_NAME = 4
 
 
 def as_prose(transcript: Transcript, words: int = USUAL_WORDS, most: int = 0) -> Transcript:
-    """The text with paragraphs where a reader wants them, of about so many ``words`` and at
-    ``most`` so many (0: as many as are likely); every word stays but for the names that become
-    speakers."""
+    """Return the text in paragraphs of about so many ``words`` and at ``most`` so many (0: as many
+    as are likely); only the names that become speakers are removed."""
     names = set() if transcript.speakers else _names_in(transcript)
     speakers: dict[str, Speaker] = {}
     cues: list[Cue] = []
@@ -58,7 +57,8 @@ def _ends_what_a_dash_began(cue: Cue) -> bool:
 
 
 def _parts(cue: Cue, names: set[str]) -> Iterator[tuple[Cue, bool]]:
-    """A cue parted before lines that begin with a dash or a name, and whether they do."""
+    """Split a cue before lines that begin with a dash or a name; return the parts and whether they
+    do."""
     starts = [0, *(cue.breaks or ())]
     edges = [start for start in starts if start == 0 or _marks(cue, start, names)]
     for first, last in zip(edges, [*edges[1:], len(cue.words)], strict=True):
@@ -70,19 +70,19 @@ def _parts(cue: Cue, names: set[str]) -> Iterator[tuple[Cue, bool]]:
 
 
 def _marks(cue: Cue, place: int, names: set[str]) -> bool:
-    """Whether somebody begins to speak with the word at a place."""
+    """Whether a new speaker begins at the word of an index."""
     if _is_dash(cue.words[place].text):
         return True
     return _label_of(replace(cue, words=cue.words[place:]), names) is not None
 
 
 def _is_dash(word: str) -> bool:
-    """A dash by itself, or before a word ("-Who")."""
+    """Whether a word is a dash, or begins with one ("-Who")."""
     return word[:1] in _DASHES and (len(word) == 1 or word[1].isalpha())
 
 
 def _label_of(cue: Cue, names: set[str]) -> tuple[str, int] | None:
-    """The name at the start of a cue, and how many words it has."""
+    """Return the name at the start of a cue, and its number of words."""
     for count in range(1, min(_MOST_WORDS_OF_A_NAME, len(cue.words)) + 1):
         text = " ".join(word.text for word in cue.words[:count])
         if text.endswith(":"):
@@ -92,7 +92,7 @@ def _label_of(cue: Cue, names: set[str]) -> tuple[str, int] | None:
 
 
 def _names_in(transcript: Transcript) -> set[str]:
-    """Names with a colon at the start of lines: in capitals, or said twice."""
+    """Return names with a colon at the start of lines: in capitals, or used twice."""
     found: Counter[str] = Counter()
     shouted: set[str] = set()
     for cue in transcript.cues:

@@ -1,4 +1,4 @@
-"""A text on its way into a document: one way for the window and the commands.
+"""Prepare a text for a document, in the window and the commands alike.
 
 Wording comes first, since it decides which words there are; then lines; then who speaks, and how
 captions come on the screen.
@@ -21,7 +21,7 @@ from tamarind.transcript.model import Transcript
 
 @dataclass(frozen=True, slots=True)
 class Ways:
-    """How captions come on the screen, and what a text is made from.
+    """How captions appear, and what a text is made from.
 
     ``rows`` is how many lines roll-up captions show, None for ordinary ones. ``below`` is a text
     whose captions stand below the others'. A text that is ``from_captions`` knows no paragraphs.
@@ -35,8 +35,8 @@ class Ways:
 def published(
     text: Transcript, suffix: str, style: HouseStyle, ways: Ways | None = None
 ) -> Transcript:
-    """The text as it is written to a document of a format: those for reading are as the style wants
-    them, captions and data have every word."""
+    """Return the text as written to a document of a format: for reading as the style asks, for
+    captions and data with every word."""
     ways = ways or Ways()
     limits = style.captions
     if is_for_reading(suffix):

@@ -1,5 +1,5 @@
-"""Dates, times of day, money, measures and spelt-out letters as a style writes them, in the
-language that is spoken.
+"""Write dates, times of day, money, measures and spelled letters as a style asks, in the spoken
+language.
 
 What is said is told by its parts: numbers by what num2words says of them, names of months, money
 and measures by CLDR. Where a run of words can mean something else, it is left alone.
@@ -60,7 +60,7 @@ _PARTS_OF_MONEY = ("pence", "cents", "cent", "p")
 
 @dataclass(frozen=True, slots=True)
 class Rewrite:
-    """The words place [``first``, ``last``) would be written as ``new``."""
+    """The words [``first``, ``last``) would be written as ``new``."""
 
     first: int
     last: int
@@ -68,8 +68,8 @@ class Rewrite:
 
 
 def rewrites(words: Sequence[str], wording: Wording, language: str = "en") -> list[Rewrite]:
-    """Where a run of words writes no quantity as a style wants, from first to last, none of which
-    touch."""
+    """Return where a run of words has a quantity not written as the style asks, in order, not
+    overlapping."""
     if (
         wording.dates, wording.times, wording.amounts, wording.measures, wording.letters,
     ) == _AS_IT_IS:  # fmt: skip
@@ -92,7 +92,8 @@ def rewrites(words: Sequence[str], wording: Wording, language: str = "en") -> li
 
 
 def _marks_behind(words: Sequence[str], end: int) -> str:
-    """The marks behind the word before a place; a point that only shortens it is none."""
+    """Return the marks at the end of the word before an index, without the point of an
+    abbreviation."""
     marks = parted(words[end - 1])[1]
     inside = end < len(words) and words[end][:1].islower()
     return marks[1:] if inside and _SHORTENED.match(words[end - 1]) else marks
@@ -106,8 +107,8 @@ _Wish = Callable[[Sequence[str], int], tuple[int, str] | None]
 
 
 def _wishes(wording: Wording, language: str, known: Conventions | None) -> list[_Wish]:
-    """What the style asks for: each tells how many words from a place on are one quantity, and how
-    it is written without the marks behind it."""
+    """Return what the style asks for: each item says how many words from an index on are one
+    quantity, and how it is written without its final marks."""
     wishes: list[_Wish] = []
     if wording.letters is not SpelledLetters.AS_THEY_ARE:
         wishes.append(_Letters(wording.letters, base_of(language) == "en"))
@@ -124,7 +125,7 @@ def _wishes(wording: Wording, language: str, known: Conventions | None) -> list[
 
 @dataclass(frozen=True)
 class _Letters:
-    """Letters that are said one by one."""
+    """Letters that are spelled one by one."""
 
     wish: SpelledLetters
     english: bool
@@ -155,8 +156,8 @@ class _Letters:
         return end - place, "-".join(letters) if self.wish is SpelledLetters.HYPHENS else letters
 
     def _are_spelled(self, words: Sequence[str], place: int, end: int, letters: str) -> bool:
-        """Whether it is said beside a few letters that they are spelled, or they spell the word
-        beside them; by themselves they are an abbreviation, or somebody's initials."""
+        """Whether the text says that the letters are spelled, or they spell the word beside them;
+        otherwise they are an abbreviation or initials."""
         around = [parted(word)[0].casefold() for word in words[max(place - 3, 0) : place]]
         around += [parted(word)[0].casefold() for word in words[end : end + 1]]
         return letters.casefold() in around or (
@@ -166,7 +167,7 @@ class _Letters:
 
 @dataclass(frozen=True)
 class _Calendar:
-    """Days of a year, and years by themselves."""
+    """Dates and years."""
 
     known: Conventions
     language: str
@@ -180,7 +181,7 @@ class _Calendar:
         )
 
     def _day_first(self, words: Sequence[str], place: int) -> tuple[int, str] | None:
-        """The fourteenth of March nineteen eighty-five."""
+        """Read "the fourteenth of March nineteen eighty-five"."""
         at = place
         english = base_of(self.language) == "en"
         if english and words[at].casefold() == "the":
@@ -212,7 +213,7 @@ class _Calendar:
         return self._written(words, place, at + 1, day, month)
 
     def _month_first(self, words: Sequence[str], place: int) -> tuple[int, str] | None:
-        """March the fourteenth, nineteen eighty-five."""
+        """Read "March the fourteenth, nineteen eighty-five"."""
         month = self._month(words, place)
         at = place + 1
         if not month or at >= len(words) or _closed(words, place, at):
@@ -264,7 +265,7 @@ class _Calendar:
         return 0 if verb else number
 
     def _year(self, words: Sequence[str], place: int) -> tuple[int, str] | None:
-        """Nineteen eighty-five, the nineteen eighties."""
+        """Read "nineteen eighty-five", "the nineteen eighties"."""
         if place + 1 >= len(words):
             return None
         century, count = spoken_number(words[place : place + 1], 0)
@@ -299,7 +300,7 @@ class _Clock:
         self, words: Sequence[str], place: int, hours: Sequence[str], form: str,
         behind: Sequence[str],
     ) -> tuple[int, str] | None:  # fmt: skip
-        """Fünfzehn Uhr dreißig."""
+        """Read "fünfzehn Uhr dreißig"."""
         hour, count = number_at(words, place, self.language)
         at = place + count
         if not count or at >= len(words) or parted(words[at])[0].casefold() not in hours:
@@ -331,8 +332,8 @@ class _Clock:
     def _said(
         self, words: Sequence[str], place: int
     ) -> tuple[int, int, int, int | None, bool] | None:
-        """Hour, minute, where it ends, which half of the day, and whether it is a time whatever
-        comes behind."""
+        """Return hour, minute, where the time ends, its half of the day, and whether it is a time
+        whatever follows."""
         core, _ = parted(words[place])
         clock, hour_half = _CLOCK.match(core), _HOUR_HALF.match(core)
         if clock and _is_time(int(clock[1]), int(clock[2])):
@@ -420,7 +421,7 @@ class _Money:
         return count + 1, self.known.amount(value, currency)
 
     def _small(self, words: Sequence[str], place: int) -> tuple[int, int]:
-        """Pence or cents behind pounds or dollars, and how many words they take."""
+        """Return the pence or cents after pounds or dollars, and how many words they take."""
         begun = place
         if place < len(words) and words[place].casefold() == "and":
             place += 1
@@ -454,7 +455,7 @@ class _Money:
 
 @dataclass(frozen=True)
 class _Measures:
-    """Lengths, weights, shares and the like."""
+    """Lengths, weights, percentages and the like."""
 
     known: Conventions
     wording: Wording
@@ -494,7 +495,7 @@ class _Measures:
 
 
 def _number(value: float, wording: Wording, known: Conventions, language: str) -> str:
-    """A number before a name written in full: in words where the style wants such ones."""
+    """Return a number before a name in full: in words if the style wants small ones so."""
     return in_words(int(value), language) if _is_small(value, wording) else known.number(value)
 
 
@@ -509,7 +510,7 @@ def _is_time(hour: float, minute: float) -> bool:
 
 
 def _half_at(words: Sequence[str], place: int) -> tuple[int | None, int]:
-    """Which half of the day is named from a place on, and in how many words."""
+    """Return which half of the day is named at an index, and in how many words."""
     if place < len(words):
         named = _HALVES.get(words[place].casefold().rstrip(",;:?!"))
         if named is not None:
@@ -522,12 +523,12 @@ def _half_at(words: Sequence[str], place: int) -> tuple[int | None, int]:
 
 
 def _closed(words: Sequence[str], first: int, end: int) -> bool:
-    """Whether a mark stands behind one of the words, so that what follows is something else."""
+    """Whether one of the words ends with a mark, so that what follows is something else."""
     return any(parted(word)[1] not in ("", ".") for word in words[first:end]) or (
         end > first and words[end - 1].endswith(".") and not words[end - 1][:1].isdigit()
     )
 
 
 def _ends(words: Sequence[str], place: int) -> bool:
-    """Whether a phrase has ended before a place: by a mark, or because nothing follows."""
+    """Whether a phrase has ended before an index: by a mark, or because nothing follows."""
     return place >= len(words) or bool(parted(words[place - 1])[1])

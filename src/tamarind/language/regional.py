@@ -1,4 +1,4 @@
-"""Words that two regions spell differently, as one of them does.
+"""Spell words of regional variants, such as British and American English, in one of them.
 
 A table of stems for what differs regularly in English between the United States and the rest. Where
 a word is spelled in both ways in one region ("program" and "programme", "meter" that measures) it
@@ -55,7 +55,7 @@ _CORE = re.compile(r"[^\W\d_]+")
 
 @cache
 def _american() -> dict[str, str]:
-    """American spellings by British ones, in small letters."""
+    """Return American spellings by British ones, in lower case."""
     found = dict(_OTHERS)
     for stem in _OUR:
         found |= {f"{stem}{end}": f"{stem[:-2]}r{end}" for end in _ENDS}
@@ -72,14 +72,14 @@ def _british() -> dict[str, str]:
 
 
 def region_of(language: str, usual: str) -> str:
-    """The region by which a language (BCP 47) is spelled: its own, else the usual one."""
+    """Return the region by which a language (BCP 47) is spelled: its own, else the usual one."""
     parts = language.split("-")[1:]
     return next((part.upper() for part in parts if len(part) == 2), usual)
 
 
 def spelled(token: str, language: str, usual: str) -> str:
-    """A word with its marks as its region spells it; ``usual`` is the region of a language that
-    names none."""
+    """Return a word with its marks in its region's spelling; ``usual`` is the region of a language
+    that names none."""
     if base_of(language) != "en":
         return token
     table = _american() if region_of(language, usual) == AMERICAN else _british()

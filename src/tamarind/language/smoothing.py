@@ -1,5 +1,5 @@
-"""What could be cut out of an excerpt so that it is heard smoothly: fillers, false starts, words
-said twice, and what is too much of a pause."""
+"""Propose cuts that make an excerpt sound smooth: fillers, false starts, repetitions, long
+pauses."""
 
 from __future__ import annotations
 
@@ -21,7 +21,7 @@ AROUND = 3
 
 @dataclass(frozen=True, slots=True)
 class ProposedCut:
-    """What lies between two times (ms): words, or a pause where ``words`` is empty. ``kind`` says
+    """A cut between two times (ms): of words, or of a pause where ``words`` is empty. ``kind`` says
     what it is; ``before`` and ``after`` are the words around it."""
 
     span: Span
@@ -34,12 +34,12 @@ class ProposedCut:
 def proposed_cuts(
     text: Transcript, excerpt: Excerpt, fillers: Collection[str]
 ) -> list[ProposedCut]:
-    """All that could be cut out of an excerpt, in order. Pauses are what lies between words that
-    are kept; what is said meanwhile by another voice is none."""
+    """Return all possible cuts of an excerpt, in order. Pauses are between words that are kept; if
+    another voice speaks there, it is none."""
     said = [word for _, word in words_of(text, excerpt)]
 
     def proposed(span: Span, kind: str, first: int, last: int) -> ProposedCut:
-        """Propose to cut the words [first, last), none for a pause."""
+        """Propose to cut the words [first, last), or a pause if there are none."""
         before, after = said[max(first - AROUND, 0) : first], said[last : last + AROUND]
         return ProposedCut(span, kind, text_of(said[first:last]), text_of(before), text_of(after))
 

@@ -1,4 +1,4 @@
-"""Numbers as they are said or written: their value, and how many words they take.
+"""Read spoken or written numbers: their value, and how many words they take.
 
 English is read word by word. For other languages the numbers that num2words can say are turned
 round: what is said of each is looked up, the longest run of words first.
@@ -32,15 +32,15 @@ _ORDINAL_ENDINGS = re.compile(r"^(\d{1,2})(?:st|nd|rd|th|\.|er|re|e|º|ª|°)$")
 
 
 def parted(word: str) -> tuple[str, str]:
-    """A word without the marks behind it, and these."""
+    """Return a word without its final marks, and these."""
     match = _TRAILING.match(word)
     assert match is not None
     return match[1], match[2]
 
 
 def number_at(words: Sequence[str], place: int, language: str) -> tuple[float, int]:
-    """The value of the number that is said or in figures from ``place`` on, and how many words it
-    takes; (0, 0) where there is none, or one that can be read in several ways."""
+    """Return the value of the number from an index on, spoken or in digits, and how many words it
+    takes; (0, 0) if there is none, or it is ambiguous."""
     if place >= len(words):
         return 0, 0
     core, marks = parted(words[place])
@@ -65,7 +65,7 @@ def number_at(words: Sequence[str], place: int, language: str) -> tuple[float, i
 
 
 def _with_decimals(words: Sequence[str], place: int, value: float, count: int) -> tuple[float, int]:
-    """A number with what is said behind "point", digit by digit."""
+    """Add the digits said after "point"."""
     if words[place + count].casefold() != "point":
         return value, count
     digits = ""
@@ -83,7 +83,7 @@ def _with_decimals(words: Sequence[str], place: int, value: float, count: int) -
 
 
 def in_figures(core: str, language: str = "en") -> float | None:
-    """The value of a word in figures, with the decimal mark of its language; None for others."""
+    """Return the value of a word in digits, with its language's decimal mark; None for others."""
     point = "." if base_of(language) in ("en", "ja", "zh", "ko", "th", "hi", "he") else ","
     decimal = _DECIMAL.match(core)
     if decimal and (decimal[2] == point or len(decimal[3]) != 3):
@@ -94,8 +94,8 @@ def in_figures(core: str, language: str = "en") -> float | None:
 
 
 def ordinal_at(words: Sequence[str], place: int, language: str) -> tuple[int, int]:
-    """The day that is counted from ``place`` on ("fourteenth", "14th", "vierzehnten"), and how many
-    words it takes; (0, 0) where there is none."""
+    """Return the day of the month from an index on ("fourteenth", "14th", "vierzehnten"), and how
+    many words it takes; (0, 0) if there is none."""
     core = words[place]
     match = _ORDINAL_ENDINGS.match(core.rstrip(",;:"))
     if match and 1 <= int(match[1]) <= 31:
@@ -113,8 +113,8 @@ def ordinal_at(words: Sequence[str], place: int, language: str) -> tuple[int, in
 
 
 def year_at(words: Sequence[str], place: int, language: str) -> tuple[int, int]:
-    """The year that is said from ``place`` on, in figures, as a number or in two parts ("nineteen
-    eighty-five"), and how many words it takes; (0, 0) where there is none."""
+    """Return the year from an index on, in digits, as a number or in two parts ("nineteen
+    eighty-five"), and how many words it takes; (0, 0) if there is none."""
     if place < len(words) and base_of(language) == "en":
         value, count = _year_in_parts(words, place)
         if count:
@@ -147,8 +147,8 @@ def _year_in_parts(words: Sequence[str], place: int) -> tuple[int, int]:
 
 
 def spoken_number(words: Sequence[str], place: int) -> tuple[int, int]:
-    """The value of the number that is spelled out in English from ``place`` on, and how many words
-    it takes.
+    """Return the value of the number spelled out in English from an index on, and how many words it
+    takes.
 
     (0, 0) where there is none; 0 and how many words it has for one that can be read in several
     ways ("nineteen sixty two").
@@ -193,7 +193,7 @@ def _is_part(part: str) -> bool:
 
 
 def _run(words: Sequence[str], place: int) -> int:
-    """How many words from ``place`` on are words for numbers."""
+    """Return how many words from an index on are number words."""
     count = 0
     while place + count < len(words):
         if not all(map(_is_part, parted(words[place + count])[0].casefold().split("-"))):
@@ -203,14 +203,14 @@ def _run(words: Sequence[str], place: int) -> int:
 
 
 def is_tens(word: str) -> int:
-    """The decade that a plural like "eighties" counts from; 0 for other words."""
+    """Return the decade of a plural like "eighties"; 0 for other words."""
     singular = word.casefold().removesuffix("ies") + "y"
     return _VALUES.get(singular, 0) if word.casefold().endswith("ies") else 0
 
 
 @cache
 def in_words(value: int, language: str = "en") -> str:
-    """A number read out, as "twenty-three" in British English."""
+    """Return a number in words, as "twenty-three" in British English."""
     import num2words
 
     base = base_of(language)
@@ -220,7 +220,7 @@ def in_words(value: int, language: str = "en") -> str:
 
 @cache
 def can_say(language: str) -> bool:
-    """Whether the numbers of a language are known."""
+    """Whether the number words of a language are known."""
     try:
         in_words(7, language)
     except (NotImplementedError, KeyError, ValueError):
@@ -248,7 +248,7 @@ def _looked_up(words: Sequence[str], place: int, language: str) -> tuple[int, in
 
 @cache
 def _said_numbers(base: str) -> tuple[dict[str, int], int]:
-    """What is said of each number of a language, and the most words that one takes."""
+    """Return a language's words for each number, and the most words that one takes."""
     if not can_say(base):
         return {}, 0
     said = {_plain(text): value for value, text in _sayings(base)}
@@ -269,7 +269,7 @@ def _sayings(base: str) -> Iterator[tuple[int, str]]:
 
 @cache
 def _ordinals(base: str) -> dict[str, int]:
-    """What is said of each day of a month."""
+    """Return the words for each day of a month."""
     import num2words
 
     found: dict[str, int] = {}

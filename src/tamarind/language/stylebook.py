@@ -1,4 +1,4 @@
-"""Which house styles there are: those that ship, and a person's own, kept as files."""
+"""The house styles that exist: those that ship, and the person's own files."""
 
 from __future__ import annotations
 

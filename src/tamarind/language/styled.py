@@ -1,5 +1,5 @@
-"""A text as a style wants it: wording and marks for the documents that are read, numbers and
-quantities from the draft on."""
+"""Rewrite a text in a style: wording and punctuation for documents, numbers and quantities from the
+draft on."""
 
 from __future__ import annotations
 
@@ -17,8 +17,8 @@ from tamarind.transcript.tokens import tokens_of
 
 
 def as_style_wants(transcript: Transcript, wording: Wording) -> Transcript:
-    """The text without what a clean one leaves out, and with the style's quotes and dashes, for a
-    document; what is kept in a job stays as it is."""
+    """Return the text for a document without what a clean one leaves out, and with the style's
+    quotes and dashes; the text in the job stays."""
     if wording.clean:
         transcript = cleaned(transcript, wording.fillers)
     usual = transcript.language
@@ -27,8 +27,8 @@ def as_style_wants(transcript: Transcript, wording: Wording) -> Transcript:
 
 
 def as_style_writes(transcript: Transcript, wording: Wording) -> Transcript:
-    """A draft with its numbers, dates, times, amounts, measures and letters as the style wants
-    them, and spelled as its region does. What is doubtful stays so, and keeps its readings."""
+    """Return a draft with numbers, dates, times, amounts, measures and letters in the style's form,
+    in its region's spelling. Doubts stay doubts and keep their alternatives."""
     usual = transcript.language
     cues = tuple(_written(cue, wording, cue.language or usual) for cue in transcript.cues)
     return transcript if cues == transcript.cues else replace(transcript, cues=cues)
@@ -59,7 +59,7 @@ def _spelled(word: Word, language: str, region: str) -> Word:
 def _said_as(
     said: Sequence[Word], tokens: Sequence[str], rewritten: Callable[[Sequence[str]], list[str]]
 ) -> list[Word]:
-    """Other words for what was heard, with its readings written in the same way.
+    """Return other words for what was recognised, with their alternatives written in the same way.
 
     As many words as there were keep their times and certainty, each its own; else they share the
     time and have the least certainty, and one word alone has the readings of all.
@@ -95,7 +95,7 @@ def _said_as(
 def _own_readings(
     word: Word, place: int, token: str, with_reading: Callable[[int, str], list[str]]
 ) -> tuple[str, ...]:
-    """What else a word could be, as it would be written among the others."""
+    """Return a word's alternatives as they would be written among the others."""
     if not word.alternatives:
         return ()
     readings = []

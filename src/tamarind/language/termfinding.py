@@ -1,4 +1,4 @@
-"""Names and rare words of a text that is no recording, proposed for the glossary.
+"""Find names and rare words in a document, as proposals for the glossary.
 
 A name is a run of words with capitals that do not come from their place: within a sentence, or in a
 line so short that it is an entry of a list. A rare word is one that the language's dictionary does
@@ -34,7 +34,7 @@ IsWord = Callable[[str], bool] | None
 def terms_in(
     text: str, language: str, is_word: IsWord = None, known: Iterable[str] = ()
 ) -> list[str]:
-    """Terms as they are to be written, the most frequent first; none of those ``known``."""
+    """Return terms as they are to be written, most frequent first, without those ``known``."""
     there = {term.casefold() for term in known}
     counts: Counter[str] = Counter()
     for term in _candidates(text, language, is_word):
@@ -57,8 +57,8 @@ def terms_in(
 def terms_corrected(
     draft: Sequence[Cue], text: Sequence[Cue], language: str, is_word: IsWord = None
 ) -> list[str]:
-    """Terms that a person wrote where hearing had something else: those that stand in the text more
-    often than in its ``draft``, the most frequent first."""
+    """Return terms that a person wrote where the recogniser had something else: those more frequent
+    in the text than in its ``draft``, most frequent first."""
     heard, written = (" ".join(cue.text for cue in cues).casefold() for cues in (draft, text))
     typed = [cue for cue in text if any(word.confidence is None for word in cue.words)]
     lines = "\n".join(cue.text for cue in typed)
@@ -76,7 +76,7 @@ def terms_corrected(
 def names_in_file_name(
     stem: str, language: str, is_word: IsWord = None, known: Iterable[str] = ()
 ) -> list[str]:
-    """Terms of a recording's file name ("2026-03-02_Penhallow_interview")."""
+    """Return the terms in a recording's file name ("2026-03-02_Penhallow_interview")."""
     return terms_in(re.sub(r"[_\d.\-]+", " ", stem).strip(), language, is_word, known)
 
 
@@ -111,7 +111,7 @@ def _candidates(text: str, language: str, is_word: IsWord) -> Iterator[str]:
 
 
 def _named(run: list[str], is_word: IsWord) -> Iterator[str]:
-    """A name; single words that any dictionary has are none ("Agenda")."""
+    """Return a name; "" for single words that any dictionary has ("Agenda")."""
     if not run:
         return
     if len(run) == 1 and is_word is not None and is_word(run[0].casefold()) and _is_plain(run[0]):

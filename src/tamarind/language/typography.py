@@ -1,4 +1,4 @@
-"""Quotation marks and dashes as a style wants them."""
+"""Rewrite quotation marks and dashes as a style asks."""
 
 from __future__ import annotations
 
@@ -51,7 +51,7 @@ _BEFORE_QUOTES = '([{–—"“«„\ue001'
 
 
 def restyled(text: str, wording: Wording, language: str = "en") -> str:
-    """A text in a language with other quotation marks and dashes, where the style asks for it.
+    """Return a text in a language with the style's quotation marks and dashes.
 
     Quotation marks open before a word and close after one. An apostrophe within a word goes with
     the marks: straight with straight ones, else curled.

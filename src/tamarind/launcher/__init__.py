@@ -1,1 +1,1 @@
-"""Tamarind as a program of the desktop: its launcher, icons, type of file and manual pages."""
+"""Integrate Tamarind with the desktop: launcher, icons, file type and manual pages."""

@@ -1,4 +1,4 @@
-"""Puts the launcher and all that goes with it in place, for one person or all, and takes it away.
+"""Install the launcher and what goes with it, for one person or all, and remove it.
 
 The places are those of the freedesktop.org specifications: desktop entries, icon themes, shared
 MIME information, AppStream; and ``man`` pages beside them. What was put there is only what has our
@@ -32,14 +32,14 @@ MEDIA_TYPES = (
 
 
 def share_folder(for_all: bool) -> Path:
-    """Where a system, or a person's part of it, keeps what programs share."""
+    """Return the folder for shared data of the system, or of a person."""
     if for_all:
         return FOR_ALL
     return Path(os.environ.get("XDG_DATA_HOME") or Path.home() / ".local" / "share")
 
 
 def install(share: Path, command: Sequence[str], manuals: Mapping[str, str]) -> list[Path]:
-    """Put everything below ``share`` and return what was written; raises OSError.
+    """Write everything below ``share`` and return what was written. Raises OSError.
 
     ``command`` is what starts the program, ``manuals`` the texts of manual pages by file name.
     """
@@ -54,7 +54,7 @@ def install(share: Path, command: Sequence[str], manuals: Mapping[str, str]) -> 
 
 
 def remove(share: Path, manuals: Mapping[str, str]) -> list[Path]:
-    """Take away what ``install`` puts there, and return what there was; raises OSError."""
+    """Remove what ``install`` writes, and return what there was. Raises OSError."""
     gone: list[Path] = []
     for path, _data in _files(["tamarind"], manuals):
         target = share / path
@@ -67,7 +67,7 @@ def remove(share: Path, manuals: Mapping[str, str]) -> list[Path]:
 
 
 def desktop_entry(command: Sequence[str]) -> str:
-    """The launcher."""
+    """Return the launcher's file."""
     types = ";".join((MIME, *MEDIA_TYPES))
     return f"""[Desktop Entry]
 Type=Application
@@ -87,7 +87,7 @@ StartupWMClass=tamarind
 
 
 def mime_package() -> str:
-    """The type of job files."""
+    """Return the declaration of the file type of jobs."""
     return f"""<?xml version="1.0" encoding="UTF-8"?>
 <mime-info xmlns="http://www.freedesktop.org/standards/shared-mime-info">
   <mime-type type="{MIME}">
@@ -101,7 +101,7 @@ def mime_package() -> str:
 
 
 def metainfo() -> str:
-    """What software centres say of the program (AppStream)."""
+    """Return what software centres show (AppStream)."""
     return f"""<?xml version="1.0" encoding="UTF-8"?>
 <component type="desktop-application">
   <id>{APP_ID}</id>
@@ -136,7 +136,7 @@ def metainfo() -> str:
 
 
 def _files(command: Sequence[str], manuals: Mapping[str, str]) -> Iterator[tuple[Path, bytes]]:
-    """Every file by its place below the share folder."""
+    """Return every file by its path below the share folder."""
     yield Path("applications/tamarind.desktop"), desktop_entry(command).encode()
     yield Path("mime/packages/tamarind.xml"), mime_package().encode()
     yield Path(f"metainfo/{APP_ID}.metainfo.xml"), metainfo().encode()
@@ -151,7 +151,7 @@ def _files(command: Sequence[str], manuals: Mapping[str, str]) -> Iterator[tuple
 
 
 def _quoted(part: str) -> str:
-    """A part of a command as desktop entries want it."""
+    """Quote a part of a command for a desktop entry."""
     if all(letter.isalnum() or letter in "/._-+" for letter in part):
         return part
     # Once for the quoting, and once more for the file.
@@ -162,7 +162,7 @@ def _quoted(part: str) -> str:
 
 
 def _tell_the_system(share: Path) -> None:
-    """Let those who keep indexes of these folders know, where they are there."""
+    """Update the desktop's indexes of these folders, where the tools exist."""
     for command in (
         ("update-desktop-database", "-q", str(share / "applications")),
         ("update-mime-database", str(share / "mime")),

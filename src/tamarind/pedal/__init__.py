@@ -1,1 +1,1 @@
-"""Foot pedals: devices with a few keys that are pressed with the feet while the hands type."""
+"""Foot pedals: devices with a few keys for the feet while the hands type."""

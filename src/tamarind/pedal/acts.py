@@ -1,4 +1,4 @@
-"""What a pedal's keys mean: taught by pressing, or by where they lie; and what a press does."""
+"""What a pedal's keys do, by assignment or by position."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from enum import StrEnum
 
 
 class PedalAct(StrEnum):
-    """What can be done with the feet."""
+    """An act that a pedal can do."""
 
     PLAY = "play"
     BACK = "back"
@@ -17,7 +17,7 @@ class PedalAct(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Press:
-    """A key of a pedal goes ``down`` or up again."""
+    """A key of a pedal going ``down`` or up."""
 
     code: int
     down: bool
@@ -33,14 +33,14 @@ USUAL = {
 
 @dataclass(frozen=True, slots=True)
 class Meaning:
-    """Which key does what, by the name of the pedal; with ``holds`` it plays as long as the pedal
-    is held down, else a press plays and the next one stops."""
+    """Which key does what, by the name of the pedal; with ``holds`` it plays while the pedal is
+    held, else one press plays and the next stops."""
 
     taught: Mapping[str, Mapping[int, PedalAct]] = field(default_factory=dict)
     holds: bool = True
 
     def act(self, pedal: str, codes: Sequence[int], code: int) -> PedalAct | None:
-        """What a key of a pedal with these keys does."""
+        """Return the act of a key of a pedal with these keys."""
         own = self.taught.get(pedal)
         if own is not None:
             return own.get(code)
@@ -49,7 +49,7 @@ class Meaning:
         return usual[ordered.index(code)] if code in ordered and usual else None
 
     def with_taught(self, pedal: str, act: PedalAct, code: int) -> Meaning:
-        """This meaning, but for a key that has been pressed to be taught; an act has one key."""
+        """Return the meaning with a pressed key assigned to an act, which has one key."""
         own = {c: a for c, a in self.taught.get(pedal, {}).items() if a is not act and c != code}
         return Meaning({**self.taught, pedal: {**own, code: act}}, self.holds)
 
@@ -63,7 +63,7 @@ class Meaning:
 
     @staticmethod
     def from_data(data: object) -> Meaning:
-        """Return the meaning in such values; the usual one for anything else."""
+        """Return the meaning of such values; the default for anything else."""
         if not isinstance(data, dict):
             return Meaning()
         try:

@@ -1,4 +1,4 @@
-"""Pedals among the input devices of the system, by the optional package ``evdev``.
+"""Find and read pedals among the system's input devices, through the optional package ``evdev``.
 
 A pedal is an input device with a few keys and nothing else, or one that calls itself a pedal. While
 it is open it is this program's alone: many pedals send letters, which nobody wants in the text.
@@ -33,16 +33,15 @@ class Pedal(Protocol):
     codes: tuple[int, ...]
 
     def presses(self) -> Iterator[Press]:
-        """Each press and release as it comes; ends when it is closed or pulled out."""
+        """Yield each press and release as it comes, until the pedal is closed or unplugged."""
 
     def close(self) -> None:
-        """Let go of it."""
+        """Release the pedal."""
 
 
 @dataclass(frozen=True, slots=True)
 class FoundPedals:
-    """The pedals that are there, opened, and why there may be others that cannot be used: a
-    sentence, or nothing."""
+    """The opened pedals, and a sentence on why others cannot be used, or ""."""
 
     pedals: tuple[Pedal, ...]
     problem: str = ""
@@ -77,7 +76,7 @@ def find() -> FoundPedals:
 
 
 def is_pedal(name: str, codes: list[int], moves: bool) -> bool:
-    """Whether a device with this name and these keys is one; ``moves`` if it has a pointer."""
+    """Whether a device with this name and these keys is a pedal; ``moves`` if it has a pointer."""
     if any(part in name.casefold() for part in _NAMES):
         return bool(codes)
     few = 0 < len(codes) <= MOST_KEYS
@@ -95,7 +94,7 @@ class _Device:
             device.grab()  # type: ignore[attr-defined]
 
     def presses(self) -> Iterator[Press]:
-        """Each press and release; one that is held repeats nothing."""
+        """Yield each press and release, without key repeats."""
         import evdev
 
         with contextlib.suppress(OSError):
@@ -104,6 +103,6 @@ class _Device:
                     yield Press(event.code, event.value == 1)
 
     def close(self) -> None:
-        """Let go of it; whoever waits for its presses is done."""
+        """Release the pedal; waiting for presses ends."""
         with contextlib.suppress(OSError):
             self._device.close()  # type: ignore[attr-defined]

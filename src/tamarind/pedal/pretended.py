@@ -1,4 +1,4 @@
-"""A pedal that is not there: for tests, and to try what pedals do without one."""
+"""A simulated pedal, for tests and for trying pedals without one."""
 
 from __future__ import annotations
 
@@ -11,25 +11,25 @@ CODES = (256, 257, 258)
 
 
 class PretendedPedal:
-    """Three keys that are pressed by calling ``press`` and ``release``."""
+    """Three keys, pressed by calling ``press`` and ``release``."""
 
     def __init__(self, name: str = "Pretended pedal", codes: tuple[int, ...] = CODES) -> None:
         self.name, self.codes = name, codes
         self._queue: queue.SimpleQueue[Press | None] = queue.SimpleQueue()
 
     def press(self, code: int) -> None:
-        """A key goes down."""
+        """Press a key."""
         self._queue.put(Press(code, True))
 
     def release(self, code: int) -> None:
-        """And up again."""
+        """Release a key."""
         self._queue.put(Press(code, False))
 
     def presses(self) -> Iterator[Press]:
-        """Each press and release as it comes."""
+        """Yield each press and release as it comes."""
         while (press := self._queue.get()) is not None:
             yield press
 
     def close(self) -> None:
-        """Pull it out."""
+        """Unplug the pedal."""
         self._queue.put(None)

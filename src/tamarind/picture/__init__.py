@@ -1,1 +1,1 @@
-"""The picture of a video: when a new shot begins."""
+"""The picture of a video: shots, frames, and captions drawn on it."""

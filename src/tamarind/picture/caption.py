@@ -1,4 +1,4 @@
-"""What is to be drawn at a time: a caption with its words in their lines."""
+"""A caption to be drawn: its words in lines, with times."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from tamarind.picture.looks import Place
 
 @dataclass(frozen=True, slots=True)
 class SaidWord:
-    """A word and when it is said (ms); it is ``glued`` to the one before where no space is."""
+    """A word and its start (ms); it is ``glued`` to the one before if no space is between them."""
 
     text: str
     start: int
@@ -23,10 +23,10 @@ Line = tuple[SaidWord, ...]
 
 @dataclass(frozen=True, slots=True)
 class Caption:
-    """``start`` to ``end`` in ms. ``voice`` is the place of its speaker among all, ``speaker`` the
-    name where it is to be shown; ``changes`` says that another spoke before. ``second`` are the
-    lines in a second language. ``place`` is where the cue itself wants to stand, ``look`` the key
-    of a look of its own."""
+    """A caption from ``start`` to ``end`` (ms). ``voice`` is the index of its speaker, ``speaker``
+    the name where it is shown; ``changes`` says that another spoke before. ``second`` are the lines
+    in a second language. ``place`` is the cue's own place, ``look`` the key of its own caption
+    style."""
 
     start: int
     end: int
@@ -39,5 +39,5 @@ class Caption:
     look: str = ""
 
     def said_at(self, time: int) -> int:
-        """How many of its words have begun at a time (ms)."""
+        """Count its words that have begun at a time (ms)."""
         return sum(word.start <= time for line in self.lines for word in line)

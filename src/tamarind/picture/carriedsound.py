@@ -1,4 +1,4 @@
-"""The sound beside a picture that is written anew: copied where the container takes it."""
+"""Carry the sound along when a picture is written anew: copied where the container allows that."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ SOUND_RATE = 48_000
 
 
 class CarriedSound:
-    """Waits until the picture's stream is there, which comes first in the file."""
+    """Holds packets until the picture's stream exists, which comes first in the file."""
 
     def __init__(
         self,
@@ -27,7 +27,7 @@ class CarriedSound:
         part: Part,
         origin: Fraction,
     ) -> None:
-        """``part`` counts from ``origin`` (s of the file's own counting)."""
+        """``part`` counts from ``origin`` (s on the file's clock)."""
         self.stream = stream
         self._origin = origin
         self._out_file, self._part = out, part
@@ -43,7 +43,7 @@ class CarriedSound:
         self._done = 0
 
     def open(self) -> None:
-        """The picture's stream is there, and this one's comes after it."""
+        """Make this stream after the picture's."""
         if self._copied:
             made: object = self._out_file.add_stream_from_template(self.stream)
         else:
@@ -60,13 +60,13 @@ class CarriedSound:
             made.metadata["language"] = self.stream.metadata["language"]
 
     def begin(self) -> None:
-        """All streams are there; what has waited is written."""
+        """Write what has waited, now that all streams exist."""
         waiting, self._waiting = self._waiting, []
         for packet in waiting:
             self.take(packet)
 
     def take(self, packet: av.Packet[av.AudioStream]) -> None:
-        """One more packet of the source."""
+        """Take one more packet of the source."""
         if self._out is None:
             self._waiting.append(packet)
             return
@@ -98,11 +98,11 @@ class CarriedSound:
 
     @property
     def goes_on(self) -> bool:
-        """Whether some of its part may still come."""
+        """Whether more of its section may come."""
         return self._out is not None and not self._over and self._part[1] is not None
 
     def close(self) -> None:
-        """Finish: nothing more comes."""
+        """Finish, since nothing more comes."""
         if self._out is not None and self._resampler is not None:
             self._encode(None)
             for made in self._out.encode(None):
@@ -118,7 +118,7 @@ class CarriedSound:
 
 
 def finish(sounds: Sequence[CarriedSound], read: av.container.InputContainer) -> None:
-    """The picture has ended; the sounds of the part go on to its end."""
+    """Carry the sounds to the end of the section after the picture has ended."""
     by_stream = {sound.stream.index: sound for sound in sounds if sound.goes_on}
     if by_stream:
         for packet in read.demux([sound.stream for sound in by_stream.values()]):

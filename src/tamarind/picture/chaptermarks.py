@@ -1,4 +1,4 @@
-"""Chapter marks in a sound or video file, whose streams stay as they are."""
+"""Write chapter marks into a sound or video file, copying its streams."""
 
 from __future__ import annotations
 
@@ -36,7 +36,7 @@ def add_chapters(
     chapters: Sequence[Mark],
     told: Callable[[float], None] = lambda _share: None,
 ) -> None:
-    """Write ``source`` with these chapters in place of those that it had, beginning at 0.
+    """Write ``source`` with these chapters in place of its own, beginning at 0.
 
     Raises MediaError with a sentence, and OSError; nothing is there then that was not before.
     """
@@ -87,8 +87,8 @@ def _mark(number: int, chapter: Mark) -> Chapter:
 
 
 def _add_comments(stream: av.stream.Stream, chapters: Sequence[Mark]) -> None:
-    """The comments by which Ogg files tell chapters; FFmpeg, which would write them, rounds their
-    seconds up and keeps the rest."""
+    """Write the comments that mark chapters in Ogg files; FFmpeg, which could write them, rounds
+    seconds up and drops the rest."""
     for key in [key for key in stream.metadata if key.upper().startswith("CHAPTER")]:
         del stream.metadata[key]
     for number, (start, _, title) in enumerate(chapters, 1):

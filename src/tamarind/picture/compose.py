@@ -1,4 +1,4 @@
-"""Lays drawings over frames of a video, in the form in which they are encoded.
+"""Blend drawings over video frames in the colour format in which they are encoded.
 
 Frames are of 8 bits in planes of luma and colour difference at half the size (4:2:0, ITU-T H.273).
 The same is done for the preview and for what is written, so that both are the same picture.
@@ -32,22 +32,22 @@ lower ones as in BT.601."""
 
 @dataclass(frozen=True, slots=True)
 class Coding:
-    """How a frame's colours are coded: by which weights, and whether over all of the range."""
+    """How a frame's colours are coded: the matrix, and whether they use the full range."""
 
     weights: str
     full: bool
 
     @staticmethod
     def of(frame: av.VideoFrame) -> Coding:
-        """Return the colours that a frame says, or that are usual for its size."""
+        """Return the coding that a frame declares, or the usual one for its size."""
         usual = "bt709" if frame.height >= HIGH else "bt601"
         weights = _SPACES.get(int(frame.colorspace), usual)
         return Coding(weights, int(frame.color_range) == ColorRange.JPEG)
 
 
 def compose(frame: av.VideoFrame, drawing: Drawing | None) -> av.VideoFrame:
-    """A frame with a drawing over it. The frame itself is changed if it is in ``FORMAT``; one of
-    another form is made one of that first."""
+    """Return a frame with a drawing over it. A frame in ``FORMAT`` is changed in place; another is
+    converted first."""
     if frame.format.name not in (FORMAT, "yuvj420p"):
         frame = frame.reformat(format=FORMAT)
     if drawing is None or not drawing.rgba.size:
@@ -65,8 +65,8 @@ def compose(frame: av.VideoFrame, drawing: Drawing | None) -> av.VideoFrame:
 def compose_mask(
     frame: av.VideoFrame, left: int, top: int, alpha: NDArray[np.uint8], colour: str
 ) -> av.VideoFrame:
-    """A frame in ``FORMAT`` with one colour over it, as much as a mask (height, width; both and the
-    place even; 0 to 255) says."""
+    """Return a frame in ``FORMAT`` with one colour over it as much as a mask says (height, width,
+    both even, at an even place; 0 to 255)."""
     frame.make_writable()
     coding = Coding.of(frame)
     shades = [float(part[0]) for part in _planes(np.array([rgb(colour)], np.float32), coding)]
@@ -87,7 +87,7 @@ stays."""
 
 @lru_cache(32)
 def _layer(drawing: Drawing, coding: Coding, width: int, height: int) -> _Layer | None:
-    """A drawing as it is laid over the planes of a frame of this size."""
+    """Return a drawing as it is blended into the planes of a frame of this size."""
     # Blocks of two by two pixels share their colour difference.
     shown = drawing.within(width, height)
     if shown is None:
@@ -113,7 +113,7 @@ def _layer(drawing: Drawing, coding: Coding, width: int, height: int) -> _Layer 
 
 
 def _planes(rgb: NDArray[np.float32], coding: Coding) -> tuple[NDArray[np.float32], ...]:
-    """Luma and the differences to blue and red, in steps of 8 bits."""
+    """Return luma and chroma planes in 8 bits."""
     of_red, of_blue = _LUMA[coding.weights]
     luma = rgb @ np.array((of_red, 1 - of_red - of_blue, of_blue), np.float32)
     blue = (rgb[..., 2] - luma) / np.float32(2 * (1 - of_blue))
@@ -123,19 +123,19 @@ def _planes(rgb: NDArray[np.float32], coding: Coding) -> tuple[NDArray[np.float3
 
 
 def _quarters(values: NDArray[np.float32]) -> NDArray[np.float32]:
-    """The mean of each block of two by two."""
+    """Return the mean of each block of two by two."""
     pairs = values[::2] + values[1::2]
     return np.asarray((pairs[:, ::2] + pairs[:, 1::2]) * np.float32(0.25))
 
 
 def _weighed(values: NDArray[np.float32], alpha: NDArray[np.float32]) -> tuple[Words, Words]:
-    """What is added to a plane, and how much of it stays."""
+    """Return what is added to a plane, and how much of the plane stays."""
     cover = np.round(alpha).astype(np.uint16)
     steps = np.round(np.clip(values, 0, 255)).astype(np.uint16)
     return np.asarray(steps * cover), np.asarray(np.uint16(255) - cover)
 
 
 def _by_255(sums: Words) -> Words:
-    """Divided by 255 and rounded, without a division (Blinn 1995, "Three wrongs make a right")."""
+    """Divide by 255 and round, without a division (Blinn 1995, "Three wrongs make a right")."""
     sums = np.asarray(sums + np.uint16(128))
     return np.asarray((sums + (sums >> np.uint16(8))) >> np.uint16(8))

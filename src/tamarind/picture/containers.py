@@ -1,4 +1,5 @@
-"""The kinds of video files that are written: what they hold, and how one is whole or not there."""
+"""The kinds of video files that are written: their codecs, and writing them completely or not at
+all."""
 
 from __future__ import annotations
 
@@ -21,7 +22,7 @@ Part = tuple[int, int | None]
 
 @dataclass(frozen=True, slots=True)
 class Container:
-    """What a kind of file holds: the encoders of picture and sound, and what is copied."""
+    """A kind of file: its encoders for picture and sound, and what is copied."""
 
     name: str
     video: str
@@ -41,7 +42,8 @@ CONTAINERS = {
 
 
 def container_of(target: Path) -> Container:
-    """What kind of file a name asks for; raises MediaError for one that is not written."""
+    """Return the kind of file that a name asks for. Raises MediaError for one that is not
+    written."""
     try:
         return CONTAINERS[target.suffix.lower()]
     except KeyError:
@@ -50,17 +52,17 @@ def container_of(target: Path) -> Container:
 
 
 def flags_for(target: Path) -> dict[str, str]:
-    """What the writer is told: an MP4 can be shown while it is still being fetched."""
+    """Return the options of the writer: an MP4 can be shown while it is still downloading."""
     return {"movflags": "+faststart"} if target.suffix.lower() == ".mp4" else {}
 
 
 def name_beside(target: Path) -> Path:
-    """What a file is called until it is whole."""
+    """Return the name of an unfinished file."""
     return target.with_name(f".{target.name}.part")
 
 
 class DecodingTimes:
-    """Packets as they are read, each with a time at which it is to be decoded.
+    """Gives each packet a decoding time.
 
     Matroska keeps only when pictures are shown; of the first ones, which wait for each other, it is
     not told when they are decoded, and a writer takes no packet without that. All times count from
@@ -72,7 +74,7 @@ class DecodingTimes:
         self._last: dict[int, int] = {}
 
     def of(self, packets: Iterable[Packet]) -> Iterator[Packet]:
-        """The same packets, without the empty ones at the end."""
+        """Yield the packets without the empty ones at the end."""
         waiting: list[Packet] = []
         for packet in packets:
             if packet.pts is None and packet.dts is None:
@@ -121,8 +123,8 @@ def _spread(packets: Sequence[Packet], first: int, step: int = 1) -> Iterator[Pa
 
 @contextmanager
 def whole_or_nothing(target: Path) -> Iterator[Path]:
-    """A name beside the target for what is being written, which becomes the target at the end.
-    Raises MediaError for what FFmpeg says of it."""
+    """Give a name beside the target to write to, and rename it at the end. Raises MediaError for
+    errors of FFmpeg."""
     beside = name_beside(target)
     try:
         yield beside

@@ -1,4 +1,4 @@
-"""How well letters stand out from what lies behind them on a picture.
+"""Measure the contrast between letters and the picture behind them.
 
 By the contrast ratio of WCAG 2.2 (1.4.3) between the letters' colour and the pixels right beside
 them: box, outline or the picture itself, whatever is there.
@@ -34,8 +34,7 @@ Floats = NDArray[np.float64]
 
 
 def least_contrast(look: Look, caption: Caption) -> float:
-    """The contrast ratio of a caption on whichever plain picture it stands out least: black, grey
-    or white."""
+    """Return the least contrast ratio of a caption on plain pictures: black, grey and white."""
     ratios = []
     for grey in (0, 128, 255):
         plain = np.full((*_PLAIN, 3), grey, np.uint8)
@@ -45,8 +44,8 @@ def least_contrast(look: Look, caption: Caption) -> float:
 
 
 def on_box(look: Look) -> Look:
-    """The same look with a box a line, dark behind light letters and light behind dark ones, which
-    stand out on any picture then."""
+    """Return the caption style with a box behind each line, dark for light letters and the other
+    way round, which stands out on any picture."""
     own = _luminance(np.array([255 * part for part in rgb(look.letters.colour)]))
     colour = max(_BOXES, key=lambda one: _ratio(own, _luminance(255 * np.array(rgb(one)))))
     ground = replace(look.ground, box=Box.LINES, colour=colour, opacity=_COVERS)
@@ -54,7 +53,7 @@ def on_box(look: Look) -> Look:
 
 
 def contrast(frame: av.VideoFrame, caption: Caption, look: Look) -> float | None:
-    """The contrast ratio, 1 to 21, of a caption on a frame; None where nothing is drawn."""
+    """Return the contrast ratio, 1 to 21, of a caption on a frame; None if nothing is drawn."""
     size = frame.width, frame.height
     drawing = draw(caption, look, size).within(*size)
     if drawing is None:
@@ -80,7 +79,7 @@ def contrast(frame: av.VideoFrame, caption: Caption, look: Look) -> float | None
 
 
 def _ratio(one: Floats, other: Floats) -> Any:
-    """The contrast ratio of luminances (0 to 1)."""
+    """Return the contrast ratio of luminances (0 to 1)."""
     return (np.maximum(one, other) + 0.05) / (np.minimum(one, other) + 0.05)
 
 
@@ -90,7 +89,7 @@ def _grown(mask: NDArray[np.bool_], pixels: int) -> NDArray[np.bool_]:
 
 
 def _luminance(colours: Floats) -> Floats:
-    """Relative luminance (0 to 1) of colours (…, 3) of 8 bits."""
+    """Return the relative luminance (0 to 1) of 8-bit colours (…, 3)."""
     shares = colours / 255
     linear = np.where(shares <= 0.04045, shares / 12.92, ((shares + 0.055) / 1.055) ** 2.4)
     return np.asarray(linear @ np.array((0.2126, 0.7152, 0.0722)))

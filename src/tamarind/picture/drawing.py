@@ -1,4 +1,4 @@
-"""A piece of picture to be laid over others: colours, how much they cover, and where."""
+"""A drawing to be laid over a picture: colours, opacity, and place."""
 
 from __future__ import annotations
 
@@ -14,8 +14,8 @@ Bytes = NDArray[np.uint8]
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Drawing:
-    """``rgba`` (height, width, 4) of whole numbers, colours as they are (not multiplied by what
-    they cover); its upper left corner lies at ``left`` and ``top`` of the picture."""
+    """``rgba`` (height, width, 4) of 8 bits, not premultiplied; its upper left corner is at
+    ``left`` and ``top`` of the picture."""
 
     left: int
     top: int
@@ -32,11 +32,11 @@ class Drawing:
         return self.top + int(self.rgba.shape[0])
 
     def moved(self, across: int, down: int) -> Drawing:
-        """The same elsewhere."""
+        """Return the drawing at another place."""
         return replace(self, left=self.left + across, top=self.top + down)
 
     def within(self, width: int, height: int) -> Drawing | None:
-        """What of it lies on a picture of this size; None for nothing."""
+        """Return what of it lies on a picture of this size; None for nothing."""
         left, top = max(self.left, 0), max(self.top, 0)
         right, bottom = min(self.right, width), min(self.bottom, height)
         if left >= right or top >= bottom:
@@ -46,20 +46,19 @@ class Drawing:
 
 
 class Canvas:
-    """Layers laid over one another (Porter and Duff 1984, "Compositing digital images")."""
+    """Layers composited over one another (Porter and Duff 1984, "Compositing digital images")."""
 
     def __init__(self, width: int, height: int) -> None:
         self._image = Image.new("RGBA", (width, height), (0, 0, 0, 0))
 
     def copy(self) -> Canvas:
-        """Another one with the same on it."""
+        """Return a copy."""
         other = Canvas(0, 0)
         other._image = self._image.copy()
         return other
 
     def lay(self, mask: Image.Image, colour: str, opacity: float = 1.0) -> None:
-        """One colour over all, where and as much as the mask (of the canvas's size, 0 to 255)
-        says."""
+        """Lay one colour over all, as much as the mask (canvas size, 0 to 255) says."""
         box = mask.getbbox()
         if box is None:
             return
@@ -72,7 +71,7 @@ class Canvas:
         self._image.alpha_composite(layer, box[:2])
 
     def lay_picture(self, picture: Image.Image, opacity: float = 1.0) -> None:
-        """A picture in colours of its own, of the canvas's size."""
+        """Lay a coloured picture of the canvas's size."""
         if opacity < 1:
             picture = picture.copy()
             cover = picture.getchannel("A")
@@ -80,7 +79,7 @@ class Canvas:
         self._image.alpha_composite(picture)
 
     def drawing(self, left: int, top: int) -> Drawing:
-        """All that was laid, without empty margins."""
+        """Return everything that was laid, without empty margins."""
         box = self._image.getchannel("A").getbbox()
         if box is None:
             return Drawing(left, top, np.zeros((0, 0, 4), np.uint8))
@@ -89,7 +88,7 @@ class Canvas:
 
 
 def together(drawings: Sequence[Drawing]) -> Drawing | None:
-    """Several as one, the later over the earlier; None for none."""
+    """Return several drawings as one, later ones over earlier; None for none."""
     drawings = [one for one in drawings if one.rgba.size]
     if len(drawings) < 2:
         return drawings[0] if drawings else None
@@ -104,6 +103,6 @@ def together(drawings: Sequence[Drawing]) -> Drawing | None:
 
 
 def rgb(colour: str) -> tuple[float, float, float]:
-    """Red, green and blue (0 to 1) of a colour such as #ffe08a."""
+    """Return red, green and blue (0 to 1) of a colour such as #ffe08a."""
     red, green, blue = (int(colour[at : at + 2], 16) / 255 for at in (1, 3, 5))
     return red, green, blue

@@ -1,4 +1,4 @@
-"""Which font draws which letters: the shipped ones first, then the system's for other scripts."""
+"""Choose the font for each character: the shipped ones first, then the system's."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ _BITMAP_SIZE = 109
 
 @dataclass(frozen=True, slots=True)
 class FontFile:
-    """A face in a file that may have several."""
+    """A font in a file that may have several."""
 
     path: Path
     number: int = 0
@@ -33,8 +33,8 @@ class FontFile:
 
 @dataclass(frozen=True, slots=True)
 class GlyphRun:
-    """Letters that one font draws; ``font`` is None where none has them all. ``is_emoji`` are
-    pictures in colours of their own."""
+    """Characters drawn in one font; ``font`` is None if none has them all. ``is_emoji`` are
+    coloured pictures."""
 
     text: str
     font: FontFile | None
@@ -42,7 +42,7 @@ class GlyphRun:
 
 
 def runs(text: str, face: Face, weight: Weight, italic: bool = False) -> Iterator[GlyphRun]:
-    """A word in the fonts that draw it."""
+    """Split a word into runs by font."""
     at = 0
     for found in _EMOJI.finditer(text):
         if found.start() > at:
@@ -72,7 +72,7 @@ def _run(text: str, face: Face, weight: Weight, italic: bool) -> GlyphRun:
 
 @lru_cache(4096)
 def system_font(character: str, bold: bool) -> FontFile | None:
-    """A font of the system that has a character."""
+    """Return a font of the system that has a character."""
     found = face_with(character, bold)
     if found is None:
         return None
@@ -82,7 +82,7 @@ def system_font(character: str, bold: bool) -> FontFile | None:
 
 @cache
 def letters_of(font: FontFile) -> frozenset[int]:
-    """The code points that a font has; none of one that cannot be read."""
+    """Return the code points of a font; none if it cannot be read."""
     from fontTools.ttLib import TTFont, TTLibError  # slow to import
 
     try:
@@ -94,14 +94,15 @@ def letters_of(font: FontFile) -> frozenset[int]:
 
 @lru_cache(256)
 def opened(font: FontFile, size: float) -> ImageFont.FreeTypeFont:
-    """A font at a size in pixels, its text shaped by HarfBuzz; raises OSError."""
+    """Open a font at a size in pixels, with text shaped by HarfBuzz. Raises OSError."""
     layout = ImageFont.Layout.RAQM
     return ImageFont.truetype(str(font.path), size, font.number, layout_engine=layout)
 
 
 @lru_cache(16)
 def opened_emoji(font: FontFile, size: float) -> tuple[ImageFont.FreeTypeFont, float]:
-    """A font of coloured pictures, and by how much what it draws is to be made larger."""
+    """Open a font of coloured pictures; return it and the factor by which to enlarge what it
+    draws."""
     try:
         return opened(font, _BITMAP_SIZE), size / _BITMAP_SIZE
     except OSError:
@@ -109,12 +110,12 @@ def opened_emoji(font: FontFile, size: float) -> tuple[ImageFont.FreeTypeFont, f
 
 
 def usual(face: Face, weight: Weight, italic: bool = False) -> FontFile:
-    """The shipped font."""
+    """Return the default shipped font."""
     return FontFile(file_of(face, weight, italic))
 
 
 def missing(text: str, face: Face, weight: Weight) -> str:
-    """The letters of a text that no font here can draw, each once."""
+    """Return the characters of a text that no font here can draw, each once."""
     lacking = [
         letter
         for word in text.split()

@@ -1,4 +1,4 @@
-"""Which captions stand at a time, as one drawing: the preview and what is written ask here."""
+"""Draw the captions at a time, for the preview and the written video alike."""
 
 from __future__ import annotations
 
@@ -16,10 +16,10 @@ Shown = tuple[tuple[Caption, Look, int | None], ...]
 
 
 class Stage:
-    """Captions in the order of their starts, each with its look."""
+    """Captions sorted by start, each with its style."""
 
     def __init__(self, captions: Sequence[Caption], look_of: Callable[[int], Look]) -> None:
-        """``look_of`` gives the look of the caption at a place."""
+        """``look_of`` returns the style of the caption at an index."""
         self._captions = list(captions)
         self._looks = [look_of(place) for place in range(len(captions))]
         self._starts = [caption.start for caption in captions]
@@ -30,7 +30,7 @@ class Stage:
         self._last: tuple[tuple[Shown, Size], Drawing | None] | None = None
 
     def shown(self, time: int) -> Shown:
-        """What stands at a time (ms)."""
+        """Return the captions at a time (ms)."""
         place = bisect_right(self._starts, time) - 1
         found: list[tuple[Caption, Look, int | None]] = []
         while place >= 0 and self._latest_ends[place] > time:
@@ -42,8 +42,8 @@ class Stage:
         return tuple(found[::-1])
 
     def drawing(self, time: int, size: Size) -> Drawing | None:
-        """All that stands at a time on a picture (width, height); the same object as long as
-        nothing changes."""
+        """Return everything drawn at a time on a picture (width, height); the same object as long
+        as nothing changes."""
         key = self.shown(time), size
         if self._last is None or self._last[0] != key:
             self._last = key, _stacked(key[0], size)
@@ -51,8 +51,8 @@ class Stage:
 
 
 def _stacked(shown: Shown, size: Size) -> Drawing | None:
-    """Those that would cover one another beside one another: later ones give way, upwards from the
-    foot and downwards from the top."""
+    """Move drawings that would cover one another apart: upwards from the bottom, downwards from the
+    top."""
     placed: list[Drawing] = []
     for caption, look, said in shown:
         own = draw(caption, look, size, said)

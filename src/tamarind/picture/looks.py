@@ -1,4 +1,4 @@
-"""A look: how captions stand on the picture. One named set of choices, a value like a house style.
+"""Caption styles: how captions stand on the picture, as a named set of options.
 
 Sizes are shares, so that a look is the same at any height of the picture: ``size`` of the picture's
 height, everything beside the letters (outline, padding, spacing) of the letters' size.
@@ -33,14 +33,14 @@ _HEX = re.compile(r"#[0-9a-f]{6}")
 
 
 class LookError(ToldError, ValueError):
-    """A look cannot be read; the message is one sentence."""
+    """A caption style cannot be read; the message is one sentence."""
 
 
 FILE = FileKind("tamarind-look", 1, "caption style", LookError)
 
 
 class Face(StrEnum):
-    """The kinds of letters that ship."""
+    """The shipped fonts."""
 
     PLAIN = "plain"
     BOOK = "book"
@@ -48,7 +48,7 @@ class Face(StrEnum):
 
 
 class Weight(StrEnum):
-    """How heavy letters are."""
+    """The weight of letters."""
 
     REGULAR = "regular"
     SEMIBOLD = "semibold"
@@ -56,7 +56,7 @@ class Weight(StrEnum):
 
 
 class Box(StrEnum):
-    """What lies behind the letters."""
+    """The kind of box behind the letters."""
 
     NONE = "none"
     LINES = "a line each"
@@ -64,7 +64,7 @@ class Box(StrEnum):
 
 
 class Place(StrEnum):
-    """Where the block stands: at an edge of the safe area, or where it was put."""
+    """Where the block stands: at an edge of the safe area, or at a point."""
 
     BOTTOM = "bottom"
     TOP = "top"
@@ -72,7 +72,7 @@ class Place(StrEnum):
 
 
 class Side(StrEnum):
-    """To which side lines are set."""
+    """How lines are aligned."""
 
     LEFT = "left"
     CENTRE = "centre"
@@ -80,7 +80,7 @@ class Side(StrEnum):
 
 
 class SpeakerSign(StrEnum):
-    """How it is shown who speaks: not at all, by the name, or by a colour and a dash."""
+    """How speakers are shown: not at all, by name, or by a colour and a dash."""
 
     NONE = "none"
     NAME = "name"
@@ -88,8 +88,8 @@ class SpeakerSign(StrEnum):
 
 
 class Coming(StrEnum):
-    """How the words of a caption come: all at once, each when it is said, or all with the said one
-    lit."""
+    """How the words of a caption appear: all at once, each when it is said, or all with the spoken
+    one highlighted."""
 
     WHOLE = "whole"
     WORDS = "word by word"
@@ -121,7 +121,8 @@ _WEIGHTS = one_of({"regular": Weight.REGULAR, "semibold": Weight.SEMIBOLD, "bold
 
 @dataclass(frozen=True, slots=True)
 class Letters:
-    """``size`` is a share of the picture's height; ``outline`` and ``spacing`` of the size."""
+    """The letters: ``size`` is a share of the picture's height; ``outline`` and ``spacing`` of the
+    size."""
 
     face: Face = option(
         Face.PLAIN,
@@ -158,7 +159,7 @@ class Letters:
 
 @dataclass(frozen=True, slots=True)
 class Ground:
-    """What lies behind the letters; ``padding`` and ``rounding`` are shares of their size."""
+    """What is behind the letters; ``padding`` and ``rounding`` are shares of their size."""
 
     box: Box = option(
         Box.LINES,
@@ -183,8 +184,9 @@ class Ground:
 
 @dataclass(frozen=True, slots=True)
 class Standing:
-    """``across`` and ``down`` are the middle of the block where it is ``free``, shares of the
-    picture; ``safe`` is the margin that stays empty, ``width`` what the block may take."""
+    """Where captions stand: ``across`` and ``down`` are the middle of a ``free`` block in shares of
+    the picture; ``safe`` is the margin that stays empty, ``width`` the most that the block may
+    take."""
 
     place: Place = option(
         Place.BOTTOM,
@@ -223,8 +225,8 @@ class Standing:
 
 @dataclass(frozen=True, slots=True)
 class Words:
-    """How words come, and who says them. ``lit`` is the colour of the said word, ``voices`` those
-    of the speakers in turn."""
+    """How words appear, and who says them. ``lit`` is the colour of the spoken word, ``voices``
+    those of the speakers in turn."""
 
     coming: Coming = option(
         Coming.WHOLE,
@@ -263,7 +265,7 @@ class Words:
 
 @dataclass(frozen=True, slots=True)
 class SecondLanguage:
-    """The look of a second language: ``size`` is a share of the first's letters."""
+    """The second language: ``size`` is a share of the first's letters."""
 
     above: bool = option(False, yes_or_no(), "Above the first", section="Second language")
     size: float = option(
@@ -275,7 +277,8 @@ class SecondLanguage:
 
 @dataclass(frozen=True, slots=True)
 class Fit:
-    """What a look asks of captions: so many letters a line and lines; 0 is the house style's."""
+    """The limits that a caption style sets: characters a line and lines; 0 for the house
+    style's."""
 
     line_length: int = option(
         0, whole(0, 200), "Characters per line", section="Lines", hint="0: as in the house style"
@@ -287,7 +290,7 @@ class Fit:
 
 @dataclass(frozen=True, slots=True)
 class Look:
-    """All choices together."""
+    """A caption style."""
 
     name: str
     letters: Letters = field(default_factory=Letters)
@@ -298,13 +301,14 @@ class Look:
     fit: Fit = field(default_factory=Fit)
 
     def packed(self) -> str:
-        """The look as the text of a file, every choice written out."""
+        """Return the style as the text of a file, with every option."""
         parts = asdict(self)
         return FILE.packed(parts.pop("name"), parts)
 
 
 def read_look(text: str) -> Look:
-    """Return the look in a file's text; raises LookError. What is left out has its default."""
+    """Return the caption style in a file's text; missing options have their defaults. Raises
+    LookError."""
     name, data = FILE.read(text)
     return Look(
         name,

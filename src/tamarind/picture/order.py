@@ -1,4 +1,4 @@
-"""One video that is to be made, with all that it takes: what windows and commands hand over."""
+"""An order for one video, with everything needed to make it."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ from tamarind.picture.video import Quality, burn, has_picture
 @dataclass(frozen=True, slots=True)
 class VideoOrder:
     """``captions`` are drawn in ``looks``, one for each or one for all; with ``tracks`` they are
-    not drawn but added. ``scene`` is for a source without a picture."""
+    added instead. ``scene`` is for a source without a picture."""
 
     source: Path
     target: Path
@@ -37,15 +37,15 @@ class VideoOrder:
 
     @property
     def targets(self) -> list[Path]:
-        """The file that comes of it."""
+        """The file that will be written."""
         return [self.target]
 
     def fill(self, told: Callable[[float], None] = lambda _share: None) -> None:
-        """Make it; see ``fill``."""
+        """Make the video; see ``fill``."""
         fill(self, told)
 
     def stage(self) -> Stage | None:
-        """The captions as they will stand; None where none are drawn."""
+        """Return the captions to draw; None where none are drawn."""
         if not self.captions or not self.looks:
             return None
         looks = self.looks
@@ -53,7 +53,7 @@ class VideoOrder:
 
 
 def missing_letters(order: VideoOrder) -> str:
-    """The letters of its captions that no font here can draw, each once."""
+    """Return the characters of its captions that no font here can draw, each once."""
     found: dict[str, None] = {}
     for look in dict.fromkeys(order.looks):
         letters = sorted({
@@ -69,7 +69,7 @@ def missing_letters(order: VideoOrder) -> str:
 
 
 def _check_picture(shape: Shape) -> None:
-    """Raises MediaError where the picture beside the video cannot be read."""
+    """Raise MediaError if the picture beside the video cannot be read."""
     if (
         shape.filling is not Filling.PICTURE
         or shape.kind is ShapeKind.AS_IS
@@ -84,8 +84,8 @@ def _check_picture(shape: Shape) -> None:
 
 
 def fill(order: VideoOrder, told: Callable[[float], None] = lambda _share: None) -> None:
-    """Make the video; ``told`` gets the share (0 to 1) that is done, and what it raises ends the
-    work. Raises MediaError with a sentence, and OSError; nothing is left then."""
+    """Make the video. ``told`` is called with the share (0 to 1) that is done; what it raises stops
+    the work and leaves nothing. Raises MediaError with a sentence, and OSError."""
     if order.target.exists() and order.source.exists() and order.target.samefile(order.source):
         raise MediaError("That is the recording itself: write to another name or folder.")
     if order.tracks:

@@ -1,4 +1,4 @@
-"""Draws a caption in a look, at the size of the picture.
+"""Draw a caption in a style, at the size of the picture.
 
 Layers lie over one another: box, shadow, outline, letters.
 """
@@ -43,7 +43,8 @@ SHADOW_REACH = 3.0
 
 
 def draw(caption: Caption, look: Look, size: Size, said: int | None = None) -> Drawing:
-    """A caption on a picture of a size (width, height), with its first ``said`` words said."""
+    """Draw a caption for a picture of a size (width, height), with its first ``said`` words
+    spoken."""
     if look.words.coming is Coming.WHOLE:
         said = None
     return _drawn(caption, look, size, said)
@@ -82,8 +83,8 @@ def _painted(
 def _below_letters(
     seen: tuple[PlacedLine, ...], look: Look, size: Size, comes: int | None, em: float
 ) -> Canvas:
-    """Box, shadow and outline, which stay the same while one word after the other is lit; ``comes``
-    is how many words are there, None for all."""
+    """Draw box, shadow and outline, which stay the same while words are highlighted; ``comes`` is
+    how many words are shown, None for all."""
     canvas = Canvas(*size)
     opacity = look.letters.opacity
     if look.ground.box is not Box.NONE:
@@ -100,7 +101,7 @@ def _below_letters(
 
 
 def _visible(line: SetLine, look: Look, said: int | None) -> list[tuple[float, SetWord]]:
-    """The words of a line that have come."""
+    """Return the words of a line that are shown."""
     if look.words.coming is not Coming.WORDS or said is None:
         return list(line.words)
     return [pair for pair in line.words if pair[1].number is None or pair[1].number < said]
@@ -136,7 +137,7 @@ def _mask(
     outline: float,
     wanted: Callable[[PlacedLine, SetWord], bool] | None = None,
 ) -> Image.Image:
-    """Where letters are (0 to 255), grown by an outline in pixels."""
+    """Return the mask of letters (0 to 255), grown by an outline in pixels."""
     image = Image.new("L", size, 0)
     pen = ImageDraw.Draw(image)
     for one in placed:
@@ -165,8 +166,7 @@ def _mask(
 def _stamp(
     font: FontFile, em: float, text: str, outline: float, start: tuple[float, float]
 ) -> tuple[Any, tuple[int, int]]:
-    """The letters of a text from a place within a pixel on, and by how much they lie beside it:
-    words that stay are shaped and filled once."""
+    """Return the cached mask of a text at a subpixel position, with its offset."""
     return opened(font, em).getmask2(
         text, "L", stroke_width=outline, anchor="ls", ink=255, start=start, stroke_filled=True
     )
@@ -178,7 +178,7 @@ def _length(font: FontFile, em: float, text: str) -> float:
 
 
 def _shadow(mask: Image.Image, look: Look, em: float) -> Image.Image:
-    """A mask blurred, below and beside itself; blurred small, since no edges are left in it."""
+    """Return a blurred and shifted mask; blurred at a small size, since it has no edges."""
     moved = Image.new("L", mask.size, 0)
     box = mask.getbbox()
     if box is None:
@@ -195,7 +195,7 @@ def _shadow(mask: Image.Image, look: Look, em: float) -> Image.Image:
 
 
 def _boxes(placed: Sequence[PlacedLine], look: Look, size: Size, said: int | None) -> Image.Image:
-    """Where boxes are, corners rounded, edges smooth."""
+    """Return the mask of boxes with rounded corners and smooth edges."""
     ground = look.ground
     found: list[tuple[float, float, float, float]] = []
     for one in placed:
@@ -223,8 +223,8 @@ def _boxes(placed: Sequence[PlacedLine], look: Look, size: Size, said: int | Non
 
 
 def _rounded(box: tuple[float, float, float, float], radius: float, size: Size) -> Floats:
-    """A rectangle with rounded corners: how much of each pixel it covers, by the distance to its
-    edge (Quilez, "2D distance functions")."""
+    """Return the coverage of a rectangle with rounded corners, by the distance to its edge (Quilez,
+    "2D distance functions")."""
     left, top, right, bottom = box
     radius = min(radius, (right - left) / 2, (bottom - top) / 2)
     x = np.abs(np.arange(size[0], dtype=np.float32) + 0.5 - (left + right) / 2)
@@ -239,7 +239,7 @@ def _rounded(box: tuple[float, float, float, float], radius: float, size: Size) 
 def _emoji(
     placed: Sequence[PlacedLine], look: Look, size: Size, said: int | None
 ) -> Image.Image | None:
-    """Pictures among the letters, in colours of their own; None where there are none."""
+    """Return the coloured pictures among the letters; None where there are none."""
     image: Image.Image | None = None
     for one in placed:
         for at, word in _visible(one.line, look, said):

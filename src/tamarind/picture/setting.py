@@ -1,4 +1,4 @@
-"""Sets a caption: which letters stand where on a picture of a size.
+"""Typeset a caption: which glyphs stand where on a picture of a size.
 
 Words are shaped by HarfBuzz one by one and set beside one another in the order in which they are
 seen: a line of a script that runs from right to left is turned by the rule of the Unicode
@@ -35,7 +35,7 @@ _RIGHT_TO_LEFT, _NUMBER = ("R", "AL"), ("EN", "AN")
 
 @dataclass(frozen=True, slots=True)
 class SetLine:
-    """A line that is set: its words with their left edges from the line's own, and its width.
+    """A typeset line: its words with their left edges, and its width.
 
     ``number`` of a word is its place in the caption, None for what nobody says (a dash, a name)."""
 
@@ -67,7 +67,7 @@ class PlacedLine:
 
 
 def placed_lines(caption: Caption, look: Look, size: Size) -> list[PlacedLine]:
-    """The lines of a caption on a picture (width, height), those of both languages."""
+    """Return the lines of a caption on a picture (width, height), in both languages."""
     width, height = size
     em, most = look.letters.size * height, look.standing.width * width
     if em < SMALLEST_SIZE:
@@ -107,7 +107,7 @@ def _spoken(caption: Caption, look: Look) -> list[_Written]:
 
 
 def _capitals(text: str) -> str:
-    """Letters without a capital of their own stay ("ß" would become two)."""
+    """Return a text in capitals; letters without a single capital stay ("ß" would become two)."""
     return "".join(letter.upper() if len(letter.upper()) == 1 else letter for letter in text)
 
 
@@ -124,7 +124,7 @@ def _numbered(line: Line, first: int | None) -> _Written:
 def _set_lines(
     lines: Sequence[_Written], letters: Letters, em: float, most: float
 ) -> list[SetLine]:
-    """Lines in letters of a size, or of a smaller one if they are wider than ``most``."""
+    """Typeset lines in letters of a size, or of a smaller one if they are wider than ``most``."""
     lines = [line for line in lines if line]
     if not lines:
         return []
@@ -139,7 +139,7 @@ def _set_lines(
 def _wrapped(
     lines: Sequence[_Written], letters: Letters, em: float, most: float
 ) -> Iterator[_Written]:
-    """Lines that fit, words going on to the next where they do not."""
+    """Return lines that fit, with words moved to the next where they do not."""
     for line in lines:
         own: _Written = []
         for word in line:
@@ -192,7 +192,7 @@ def _length(text: str, letters: Letters, em: float) -> float:
 
 
 def is_joined(text: str) -> bool:
-    """Whether letters are written together, so that nothing may come between them."""
+    """Whether letters are written joined, so that nothing may come between them."""
     return any(unicodedata.bidirectional(one) == "AL" or _is_brahmic(one) for one in text)
 
 
@@ -201,7 +201,7 @@ def _is_brahmic(letter: str) -> bool:
 
 
 def clusters(text: str) -> list[str]:
-    """Letters with the marks that stand over them."""
+    """Return letters together with their combining marks."""
     found: list[str] = []
     for letter in text:
         if found and unicodedata.combining(letter):
@@ -212,7 +212,7 @@ def clusters(text: str) -> list[str]:
 
 
 def _order(words: Sequence[str]) -> list[int]:
-    """The places of words from left to right."""
+    """Return the indices of words from left to right."""
     kinds = [_direction(word) for word in words]
     strong = [kind for kind in kinds if kind in "lr"]
     base = strong[0] if strong else "l"
@@ -244,7 +244,7 @@ def _order(words: Sequence[str]) -> list[int]:
 
 
 def _direction(word: str) -> str:
-    """Left to right, right to left, a number, or neither."""
+    """Return the direction of a word: left to right, right to left, a number, or neutral."""
     number = False
     for letter in word:
         kind = unicodedata.bidirectional(letter)
@@ -301,7 +301,7 @@ def _placed(
 
 
 def extent(line: SetLine) -> tuple[float, float]:
-    """How far usual letters go above and below the baseline: of capitals and of a "p"."""
+    """Return how far ordinary letters reach above and below the baseline: capitals and a "p"."""
     font = opened(usual(line.letters.face, line.letters.weight), round(line.size, 2))
     _, top, _, _ = font.getbbox("Hd", anchor="ls")
     _, _, _, bottom = font.getbbox("gp", anchor="ls")

@@ -1,4 +1,4 @@
-"""Other shapes of a picture than its own: square, upright, wide; what is missing is filled."""
+"""Change the shape of a picture: square, upright, wide; and fill what is missing."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ Size = tuple[int, int]
 
 
 class ShapeKind(StrEnum):
-    """Shapes, by the use that they are for."""
+    """Shapes, by their use."""
 
     AS_IS = "asis"
     SQUARE = "square"
@@ -27,8 +27,8 @@ class ShapeKind(StrEnum):
 
 
 class Filling(StrEnum):
-    """What becomes of a picture that has another shape: cut, or whole with a colour, itself,
-    blurred, or another picture beside it."""
+    """How a picture is fitted to another shape: cropped, or whole on a colour, on itself blurred,
+    or beside another picture."""
 
     CUT = "cut"
     COLOUR = "colour"
@@ -38,8 +38,8 @@ class Filling(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class Shape:
-    """``across`` and ``down`` are the middle of what is cut out, shares of the picture; ``picture``
-    is a file for ``Filling.PICTURE``."""
+    """``across`` and ``down`` are the middle of the crop in shares of the picture; ``picture`` is a
+    file for ``Filling.PICTURE``."""
 
     kind: ShapeKind = ShapeKind.AS_IS
     filling: Filling = Filling.BLURRED
@@ -55,7 +55,8 @@ _RATIOS = {ShapeKind.SQUARE: (1, 1), ShapeKind.UPRIGHT: (9, 16), ShapeKind.WIDE:
 
 
 def shaped_size(size: Size, shape: Shape) -> Size:
-    """The size of a picture in another shape: as high as it was, or as wide where it stands up."""
+    """Return the size of a picture in another shape: as high as it was, or as wide if it is
+    upright."""
     if shape.kind is ShapeKind.AS_IS:
         return size
     across, down = _RATIOS[shape.kind]
@@ -68,7 +69,7 @@ def shaped_size(size: Size, shape: Shape) -> Size:
 
 
 def shaped(frame: av.VideoFrame, shape: Shape) -> av.VideoFrame:
-    """One frame in a shape, in ``FORMAT``."""
+    """Return one frame in a shape, in ``FORMAT``."""
     if shape.kind is ShapeKind.AS_IS:
         return frame
     graph = Graph()
@@ -87,7 +88,7 @@ def shaped(frame: av.VideoFrame, shape: Shape) -> av.VideoFrame:
 
 
 def add_shape(graph: Graph, last: FilterContext, size: Size, shape: Shape) -> FilterContext:
-    """The filters that give frames of a size the shape, behind ``last``; the new last one."""
+    """Add filters after ``last`` that give frames of a size the shape; return the new last one."""
     if shape.kind is ShapeKind.AS_IS:
         return last
     width, height = shaped_size(size, shape)
@@ -133,7 +134,7 @@ def add_shape(graph: Graph, last: FilterContext, size: Size, shape: Shape) -> Fi
 def _over(
     graph: Graph, behind: FilterContext, before: FilterContext, left: int, top: int
 ) -> FilterContext:
-    """One picture over another, both for as long as the one before lasts."""
+    """Lay one picture over another, both for as long as the one before lasts."""
     over = graph.add("overlay", f"{left}:{top}:shortest=0:eof_action=repeat")
     behind.link_to(over, 0, 0)
     before.link_to(over, 0, 1)
@@ -141,7 +142,7 @@ def _over(
 
 
 def _quoted(path: Path) -> str:
-    """A path as an option of a filter, in which some letters stand for something else."""
+    """Quote a path as an option of a filter."""
     return re.sub(r"([\\':,;\[\]])", r"\\\1", str(path.absolute()))
 
 

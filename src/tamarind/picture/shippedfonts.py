@@ -1,4 +1,4 @@
-"""Where the fonts are that ship, and which is which."""
+"""The files of the shipped fonts."""
 
 from __future__ import annotations
 
@@ -31,5 +31,5 @@ _FILES = {
 
 
 def file_of(face: Face, weight: Weight, italic: bool = False) -> Path:
-    """The file of a face; where it has no such weight, the nearest."""
+    """Return the file of a font; of the nearest weight that it has."""
     return FONTS / _FILES[face, weight, italic]

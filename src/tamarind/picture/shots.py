@@ -1,4 +1,4 @@
-"""When a new shot of a video begins.
+"""Detect shots: when the picture of a video cuts.
 
 Frames are made small and grey, and a cut is where one differs from the one before much more than
 frames around it do: by pixels and by histogram, against a threshold that follows the movement in
@@ -44,13 +44,13 @@ Grey = NDArray[np.uint8]
 
 
 def find_shots(path: Path) -> tuple[int, ...]:
-    """The times (ms) at which a new shot begins, the first shot not counted; none where there is
-    no picture. Raises MediaError."""
+    """Return the times (ms) at which a new shot begins, without the first; none if there is no
+    picture. Raises MediaError."""
     return tuple(shot for _, shot in _looking(path) if shot is not None)
 
 
 def _looking(path: Path) -> Iterator[tuple[int, int | None]]:
-    """The time of each frame (ms), and when a shot began that is told by it."""
+    """Yield the time of each frame (ms), and the start of a shot that it reveals."""
     last: int | None = None
     waiting: tuple[int, float] | None = None
     moved: deque[float] = deque(maxlen=WINDOW)
@@ -69,8 +69,8 @@ def _looking(path: Path) -> Iterator[tuple[int, int | None]]:
 
 
 class ShotsMeanwhile:
-    """Shots that are found in a thread while something else goes on; those that were found once are
-    there at once. A picture that cannot be read has none."""
+    """Detects shots in a thread; cached results are there at once. A picture that cannot be read
+    has none."""
 
     def __init__(self, path: Path) -> None:
         self._path = path
@@ -82,13 +82,13 @@ class ShotsMeanwhile:
         self._thread.start()
 
     def until(self, time: int) -> tuple[int, ...]:
-        """All shots that begin by a time (ms); waits until they are known."""
+        """Return all shots that begin by a time (ms), waiting until they are known."""
         with self._news:
             self._news.wait_for(lambda: self._until > time or self._stopped)
             return tuple(self._found)
 
     def close(self) -> None:
-        """Look no further."""
+        """Stop detecting."""
         with self._news:
             self._stopped = True
         self._thread.join()
@@ -106,7 +106,7 @@ class ShotsMeanwhile:
             self._news.notify_all()
 
     def _look(self) -> bool:
-        """Look at the whole picture; whether nobody said to stop before its end."""
+        """Analyse the whole picture; return whether it was not stopped before the end."""
         for time, shot in _looking(self._path):
             with self._news:
                 if self._stopped:
@@ -123,7 +123,7 @@ def _is_apart(time: int, last: int | None) -> bool:
 
 
 def _frames(path: Path) -> Iterator[tuple[int, Grey]]:
-    """Time (ms) and small grey picture of every frame that can be seen."""
+    """Yield time (ms) and a small grey image of every frame that is shown."""
     origin = origin_of(path)
     with open_media(path) as container:
         stream = picture_of(container)
@@ -140,7 +140,7 @@ def _frames(path: Path) -> Iterator[tuple[int, Grey]]:
 
 
 def kept_shots(path: Path) -> tuple[int, ...]:
-    """The same, kept in the cache by the file's contents. Raises MediaError."""
+    """``find_shots``, cached by the file's contents. Raises MediaError."""
     kept = _kept_at(path)
     known = _read(kept)
     if known is not None:

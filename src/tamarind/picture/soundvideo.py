@@ -1,5 +1,5 @@
-"""A video made of a recording that has no picture: a colour, a picture or the moving wave of the
-sound, with a title and captions."""
+"""Make a video of a recording without a picture: a colour, an image or the moving waveform, with
+title and captions."""
 
 from __future__ import annotations
 
@@ -44,7 +44,7 @@ WAVE_WIDTH, WAVE_HEIGHT, WAVE_MIDDLE = 0.72, 0.28, 0.46
 
 
 class Backdrop(StrEnum):
-    """What is seen behind the captions."""
+    """What is shown behind the captions."""
 
     COLOUR = "colour"
     PICTURE = "picture"
@@ -116,7 +116,7 @@ def make_video(
 
 
 def _carry(sound: CarriedSound, heard: Iterator[av.Packet], until: float | None) -> None:  # type: ignore[type-arg]
-    """Give on the sound up to a time (ms, as the file counts), or all."""
+    """Pass on the sound up to a time (ms on the file's clock), or all."""
     for packet in heard:
         moment = None
         if packet.pts is not None and packet.time_base is not None:
@@ -149,7 +149,7 @@ def _frames(
 
 
 def _wave(source: Path) -> NDArray[np.float32]:
-    """The loudness of every step of a recording's sound, 0 to 1."""
+    """Return the loudness of every step of a recording's sound, 0 to 1."""
     resampler = av.AudioResampler("s16", "mono", SOUND_RATE)
     size = SOUND_RATE * STEP_MS // 1000
     found: list[NDArray[np.float32]] = []
@@ -176,8 +176,7 @@ def _loudness(samples: NDArray[np.int16], size: int) -> NDArray[np.float32]:
 
 
 class _Bars:
-    """The wave around a time: rounded bars that move by, what has been heard brighter than what
-    comes."""
+    """The waveform around a time as moving rounded bars, brighter where it has been played."""
 
     def __init__(self, wave: NDArray[np.float32], scene: Scene) -> None:
         width, height = scene.size
@@ -192,7 +191,7 @@ class _Bars:
         self._down = np.arange(self._high // 2, dtype=np.float32)[::-1, None]
 
     def lay(self, frame: av.VideoFrame, time: int) -> av.VideoFrame:
-        """The frame with the bars at a time (ms)."""
+        """Return the frame with the bars at a time (ms)."""
         step = SHOWN_MS / BARS
         at = (time - SHOWN_MS / 2) / step
         first = int(at // 1)

@@ -1,4 +1,4 @@
-"""What a video's picture is like, and the filters that make it one that can be drawn on.
+"""Describe a video's picture, and convert its frames to ones that can be drawn on.
 
 Frames come out upright, of square pixels, whole (not interlaced), of even width and height, in 8
 bits.
@@ -25,7 +25,7 @@ LARGEST = 8192
 
 @dataclass(frozen=True, slots=True)
 class Picture:
-    """``size`` is that of the frames as they are seen: turned, with square pixels, even."""
+    """``size`` is that of the frames as seen: rotated, with square pixels, even."""
 
     size: tuple[int, int]
     rate: Fraction
@@ -64,7 +64,7 @@ class Picture:
 
 
 class Preparing:
-    """Frames from the decoder in, frames to be drawn on out."""
+    """Takes frames of the decoder and yields frames to be drawn on."""
 
     def __init__(self, picture: Picture, shape: Shape, stream: av.VideoStream) -> None:
         self.size = shaped_size(picture.size, shape)
@@ -73,7 +73,7 @@ class Preparing:
         self._made_for: tuple[int, int, str] | None = None
 
     def frames(self, frame: av.VideoFrame | None) -> Iterator[av.VideoFrame]:
-        """What comes out after one more frame; None for the end."""
+        """Yield what comes out after one more frame; None for the end."""
         if self._picture.plain and self._shape.kind is AS_IS.kind:
             if frame is not None:
                 yield frame

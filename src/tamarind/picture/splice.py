@@ -1,4 +1,4 @@
-"""Stretches of videos put one after the other, with captions drawn on them if that is wanted.
+"""Join stretches of videos, with captions drawn on them if wanted.
 
 Every stretch begins with the frame that is seen at its in point and ends with the one before its
 out point; its sound is cut to the sample (``audio/splice``).
@@ -47,7 +47,7 @@ def splice_video(
     told: Told = lambda _share: None,
 ) -> None:
     """Write the stretches as one video to ``target``, of the kind that the suffix of ``name`` says.
-    Captions have the times of the new video. All have the size of the first picture, in whole;
+    Captions have the times of the new video. All get the size of the first picture, uncropped;
     where a recording has none, it is dark.
 
     Raises MediaError with a sentence, and OSError.
@@ -89,7 +89,7 @@ def splice_video(
 
 
 class _Sound:
-    """The sound beside the picture, given as the picture goes on."""
+    """The sound beside the picture, written as the picture goes on."""
 
     def __init__(
         self, out: av.container.OutputContainer, encoder: str, form: Form,
@@ -100,7 +100,7 @@ class _Sound:
         self._blocks = blocks
 
     def until(self, time: float) -> None:
-        """Up to a time (s)."""
+        """Write the sound up to a time (s)."""
         while self._encoder.time <= time:
             block = next(self._blocks, None)
             if block is None:
@@ -108,14 +108,14 @@ class _Sound:
             self._encoder.add(block)
 
     def finish(self) -> None:
-        """All of it."""
+        """Write the rest of the sound."""
         for block in self._blocks:
             self._encoder.add(block)
         self._encoder.finish()
 
 
 def _first_picture(cuttings: Sequence[Cutting]) -> tuple[Picture, av.VideoFrame]:
-    """That of the first recording that has one."""
+    """Return the picture of the first recording that has one."""
     for cutting in cuttings:
         with open_media(cutting.path) as read:
             stream = picture_of(read)
@@ -127,7 +127,7 @@ def _first_picture(cuttings: Sequence[Cutting]) -> tuple[Picture, av.VideoFrame]
 
 
 def _frames(path: Path, span: Span, like: Picture) -> Iterator[tuple[av.VideoFrame, Fraction]]:
-    """The frames of a stretch, in the size of another picture, with their times in it (ms)."""
+    """Yield the frames of a stretch in the size of another picture, with their times in it (ms)."""
     start, end = span
     origin = origin_of(path)
     with open_media(path) as read:
@@ -158,7 +158,7 @@ def _frames(path: Path, span: Span, like: Picture) -> Iterator[tuple[av.VideoFra
 def _prepared(
     read: av.container.InputContainer, stream: av.VideoStream, size: tuple[int, int]
 ) -> Iterator[tuple[av.VideoFrame, Fraction]]:
-    """Frames that can be drawn on, with their times (ms) as the file counts."""
+    """Yield frames that can be drawn on, with their times (ms on the file's clock)."""
     preparing: Preparing | None = None
     fitting = _Fitting(size)
     for packet in read.demux(stream):
@@ -184,7 +184,7 @@ def _time(frame: av.VideoFrame, stream: av.VideoStream) -> Fraction:
 
 
 class _Fitting:
-    """Frames of any size in whole within another one, dark beside."""
+    """Scales frames to fit another size, with dark bars."""
 
     def __init__(self, size: tuple[int, int]) -> None:
         self._size = size
@@ -192,7 +192,7 @@ class _Fitting:
         self._made_for = size
 
     def fitted(self, frame: av.VideoFrame) -> av.VideoFrame:
-        """One frame; its times are the caller's."""
+        """Return one frame; its time is for the caller to set."""
         size = frame.width, frame.height
         if size == self._size:
             return frame
@@ -224,7 +224,7 @@ class _Fitting:
 
 
 def _dark(size: tuple[int, int], length: int) -> Iterator[tuple[av.VideoFrame, Fraction]]:
-    """Dark frames for so long (ms)."""
+    """Yield dark frames for so long (ms)."""
     wide, high = size
     planes = np.full((high * 3 // 2, wide), DARK[1], np.uint8)
     planes[:high] = DARK[0]

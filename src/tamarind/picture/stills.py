@@ -1,4 +1,4 @@
-"""Single frames of a video at given times, upright and not too large, to be looked at."""
+"""Decode single frames of a video at given times, upright and not too large."""
 
 from __future__ import annotations
 
@@ -21,8 +21,8 @@ _NEAR_S = 4.0
 
 
 def stills(path: Path, times: Sequence[int]) -> Iterator[av.VideoFrame]:
-    """The frame at each of some times (ms, rising), the last one there is for those beyond the end;
-    raises MediaError."""
+    """Yield the frame at each of some times (ms, rising), the last one for times beyond the end.
+    Raises MediaError."""
     offset = float(origin_of(path))
     with open_media(path) as read:
         stream = picture_of(read)

@@ -1,4 +1,4 @@
-"""Captions as tracks of a video that can be switched on and off; picture and sound stay untouched.
+"""Add captions to a video as tracks that can be switched; picture and sound are copied.
 
 MP4 has them as timed text (3GPP TS 26.245), Matroska as SubRip, WebM as WebVTT.
 """
@@ -39,7 +39,7 @@ _HEADER = b"[Script Info]\nScriptType: v4.00+\n"
 
 @dataclass(frozen=True, slots=True)
 class CaptionTrack:
-    """Captions in one language (a BCP 47 tag), and what the track is called."""
+    """Captions in one language (a BCP 47 tag), and the track's name."""
 
     language: str
     name: str
@@ -53,8 +53,8 @@ def add_tracks(
     part: Part = (0, None),
     told: Callable[[float], None] = lambda _share: None,
 ) -> None:
-    """Write ``source`` with tracks in place of those of captions that it had; the first is shown
-    unless the viewer wants otherwise.
+    """Write ``source`` with these caption tracks in place of its own; the first is shown by
+    default.
 
     Raises MediaError with a sentence, and OSError; nothing is there then that was not before.
     """
@@ -87,8 +87,8 @@ def add_tracks(
 def _begin(
     read: av.container.InputContainer, kept: Sequence[Any], start: int, origin: Fraction
 ) -> Fraction:
-    """Go to the last whole picture at or before ``start`` (ms after ``origin``); when it is, as the
-    file counts (ms)."""
+    """Seek to the last key frame at or before ``start`` (ms after ``origin``); return its time (ms
+    on the file's clock)."""
     begun = origin
     if start <= 0:
         return begun
@@ -111,8 +111,8 @@ def _together(
     part: Part,
     told: Callable[[float], None],
 ) -> Iterator[Packet]:
-    """The packets of picture and sound as they are, with their times from ``begun`` (ms) on, and
-    captions between them when their time comes, as whoever reads the file wants them."""
+    """Yield the packets of picture and sound with times from ``begun`` (ms) on, and captions
+    between them when due."""
     first, zero = float(begun), float(origin)
     end = math.inf if part[1] is None else part[1] + zero
     length = (read.duration or 0) / av.time_base * 1000
@@ -168,8 +168,8 @@ def _stream(
 
 
 def three_letters(tag: str, bibliographic: bool) -> str:
-    """A language as video files name it (ISO 639-2): Matroska and WebM by its older, bibliographic
-    codes; "und" for one without."""
+    """Return a language's code for video files (ISO 639-2): the bibliographic one for Matroska and
+    WebM; "und" for none."""
     import langcodes  # slow to import
 
     try:
@@ -182,7 +182,7 @@ def three_letters(tag: str, bibliographic: bool) -> str:
 def _packets(
     track: CaptionTrack, stream: SubtitleStream, codec: str, begun: Fraction, part: Part
 ) -> Iterator[Packet]:
-    """The captions of a part; ``begun`` (ms) is when the file begins that they are for."""
+    """Return the caption packets of a section; ``begun`` (ms) is when the file begins."""
     start, end = int(begun), part[1]
     for first, last, lines in _apart(track.captions, codec == "mov_text"):
         if last <= start or (end is not None and first >= end):
@@ -200,7 +200,7 @@ def _packets(
 
 
 def _apart(captions: Sequence[Caption], alone: bool) -> Iterator[tuple[int, int, tuple[Line, ...]]]:
-    """Return the spans (ms) in which lines are shown, in the order of their starts.
+    """Return the time spans (ms) in which lines are shown, sorted by start.
 
     A track of timed text shows one sample at a time: where captions are ``alone`` in that way,
     those that stand together are written together for as long as they do.
@@ -225,7 +225,7 @@ def _apart(captions: Sequence[Caption], alone: bool) -> Iterator[tuple[int, int,
 
 
 def _marked(line: Line, codec: str) -> str:
-    """A line's text, with italics where the format has marks for them."""
+    """Return a line's text, with italics where the format has them."""
     parts: list[str] = []
     for word in line:
         text = word.text

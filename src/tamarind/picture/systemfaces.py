@@ -1,4 +1,4 @@
-"""Faces that the system has, asked of fontconfig: for scripts that the shipped ones do not have."""
+"""Ask fontconfig for fonts of the system, for scripts that the shipped ones lack."""
 
 from __future__ import annotations
 
@@ -14,8 +14,8 @@ _BOLD, _REGULAR = 200, 80
 
 
 def face_with(character: str, bold: bool) -> tuple[Path, int] | None:
-    """The file of a face that has a character, and its number in that file; None without one, or
-    where there is no fontconfig. That the character is in it is for the caller to check."""
+    """Return file and index of a font that should have a character; None without one, or without
+    fontconfig. The caller checks the font."""
     library = _library()
     return _asked(library, character, bold) if library is not None else None
 

@@ -1,4 +1,4 @@
-"""Writes a video with captions drawn on it.
+"""Write a video with captions drawn on it.
 
 Frames are decoded, drawn on where a caption stands, and encoded one after the other; the sound is
 copied where the container takes it. The file has its name only when it is whole.
@@ -31,7 +31,7 @@ KEYFRAME_S = 4
 
 
 class Quality(StrEnum):
-    """How good, and so how large, a video becomes; ``lossless`` keeps every pixel."""
+    """The quality, and so the size, of a video; ``lossless`` keeps every pixel."""
 
     SMALL = "small"
     GOOD = "good"
@@ -64,8 +64,8 @@ def burn(
     part: Part = (0, None),
     told: Told = lambda _share: None,
 ) -> None:
-    """Write ``source`` to ``target`` (its suffix says what kind of file) with what stands on the
-    ``stage``, or without anything; of ``part`` (ms) only. Captions have the times of the source.
+    """Write ``source`` to ``target`` (its suffix says the kind of file) with the captions of the
+    ``stage``, if any; of ``part`` (ms) only. Captions have the times of the source.
 
     Raises MediaError with a sentence, and OSError; nothing is there then that was not before.
     """
@@ -126,7 +126,7 @@ class _Burning:
         self._last_pts: int | None = None
 
     def run(self) -> None:
-        """Write all."""
+        """Write everything."""
         if self._start > 2_000:
             before = Fraction(self._start - 1_000, 1000) + self._origin
             self._read.seek(int(before * av.time_base), backward=True)
@@ -146,7 +146,7 @@ class _Burning:
         finish(list(self._sounds.values()), self._read)
 
     def _picture(self, packet: av.Packet[av.VideoStream]) -> bool:
-        """A packet of the picture; whether the part has ended."""
+        """Handle a packet of the picture; return whether the section has ended."""
         try:
             frames = packet.decode()
         except av.InvalidDataError:
@@ -214,8 +214,8 @@ def add_picture(
     base: Fraction,
     first: av.VideoFrame,
 ) -> av.VideoStream:
-    """A stream for frames of a size that are drawn on, in the colours of the ``first`` one; their
-    times count in ``base`` (s)."""
+    """Add a stream for frames of a size, in the colours of the ``first`` one; their times count in
+    ``base`` (s)."""
     stream = out.add_stream(
         container.video,
         rate=rate.limit_denominator(100_000),

@@ -1,1 +1,1 @@
-"""Samples become timed words. ``hearing`` is the whole way through, readable top to bottom."""
+"""From samples to timed words; ``hearing`` is the whole way, readable from top to bottom."""

@@ -1,4 +1,4 @@
-"""Where somebody speaks: a probability of speech and a level for every 32 ms of sound."""
+"""Measure where somebody speaks: a probability of speech and a level for every 32 ms of sound."""
 
 from __future__ import annotations
 
@@ -20,7 +20,8 @@ SILENCE_DB = -100.0
 
 @dataclass(frozen=True, slots=True)
 class Activity:
-    """Per frame of 32 ms: probability of speech (0..1) and level (dB below full scale)."""
+    """For each frame of 32 ms the probability of speech (0 to 1) and the level (dB below full
+    scale)."""
 
     probability: NDArray[np.float32]
     level: NDArray[np.float32]
@@ -29,14 +30,14 @@ class Activity:
         return len(self.probability)
 
     def joined(self, later: Activity) -> Activity:
-        """This activity and what follows it."""
+        """Return this activity followed by another."""
         return Activity(
             np.concatenate([self.probability, later.probability]),
             np.concatenate([self.level, later.level]),
         )
 
     def since(self, frame: int) -> Activity:
-        """The part from ``frame`` on."""
+        """Return the part from ``frame`` on."""
         return Activity(self.probability[frame:], self.level[frame:])
 
 
@@ -44,21 +45,21 @@ NO_ACTIVITY = Activity(np.zeros(0, np.float32), np.zeros(0, np.float32))
 
 
 class ActivityMeter:
-    """Measures sound that is given in order; the network keeps its state between blocks."""
+    """Measures sound block by block; the network keeps its state between blocks."""
 
     def __init__(self, memory: Memory | None = None) -> None:
-        """``memory`` is what a meter of the sound before had at its end."""
+        """``memory`` is the state of a meter of the sound before."""
         self._detector = SpeechDetector()
         if memory is not None:
             self._detector.remember(memory)
 
     @property
     def memory(self) -> Memory:
-        """What it remembers of the sound so far."""
+        """The network's state."""
         return self._detector.memory
 
     def measure(self, samples: Samples) -> Activity:
-        """The activity of the next samples; a last, shorter frame is filled up with silence."""
+        """Return the activity of the next samples; a last, shorter frame is padded with silence."""
         frames = _frames(samples)
         return Activity(self._detector.probabilities(frames), _levels(frames))
 
@@ -84,7 +85,7 @@ RULES = {
 def find_speech(
     activity: Activity, sensitivity: Sensitivity | SpeechRules = Sensitivity.ORDINARY
 ) -> list[tuple[int, int]]:
-    """Stretches of speech as (first frame, frame after the last), in order, not touching.
+    """Return stretches of speech as [first, last) frames, in order, not touching.
 
     Two thresholds keep a stretch open over weak frames (hysteresis thresholding, Canny 1986); short
     pauses are bridged and each stretch is widened by a margin.
@@ -114,15 +115,15 @@ def find_speech(
 
 
 def speech_of(samples: Samples) -> list[tuple[int, int]]:
-    """Where somebody speaks in a sound (16 kHz, mono), (from, to) in ms; quick about it, so that it
-    may be a frame off what a meter says."""
+    """Return where somebody speaks in a sound (16 kHz, mono), (from, to) in ms; faster than a
+    meter, and up to a frame off."""
     frames = _frames(samples)
     probability = SpeechDetector().probabilities_in_pieces(frames)
     return in_ms(find_speech(Activity(probability, _levels(frames))))
 
 
 def in_ms(stretches: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
-    """Stretches of frames as (from, to) in ms."""
+    """Convert stretches of frames to (from, to) in ms."""
     return [(round(first * FRAME_MS), round(last * FRAME_MS)) for first, last in stretches]
 
 

@@ -1,4 +1,5 @@
-"""Forced alignment: when each word of a known text begins and ends in its sound, and how it fits.
+"""Forced alignment: find when each word of a known text begins and ends in its sound, and how well
+it fits.
 
 A text is made into a chain of phones (``acoustic/chain``) whose best way through the sound gives
 the times to 10 ms (``acoustic/viterbi``). How well a word fits is its likelihood against that of
@@ -54,7 +55,7 @@ class TimedWord:
 
 
 class Aligner:
-    """Holds the acoustic model; its threads share it."""
+    """Holds the acoustic model, which its threads share."""
 
     def __init__(self, threads: int | None = None) -> None:
         self._model = AcousticModel()
@@ -90,7 +91,7 @@ class Aligner:
     def _fitted(
         self, sounds: Sequence[Samples], spoken: Sequence[_Spoken]
     ) -> list[list[TimedWord | None]]:
-        """The times of each word that has a sound, as far as its text fits the sound."""
+        """Return the times of each word that is pronounced, as far as its text fits the sound."""
         places = [at for at, said in enumerate(spoken) if said.forms]
         results: list[list[TimedWord | None]] = [[None] * said.words for said in spoken]
         if not places:
@@ -114,8 +115,8 @@ class Aligner:
         texts: Sequence[Sequence[str]],
         pronouncer: Pronouncer = ENGLISH,
     ) -> list[float]:
-        """How well whole texts fit one sound: the log likelihood of each less that of the best
-        phones, all steps together; ``NO_FIT`` for one that is too long for it."""
+        """Return how well whole texts fit one sound: the log likelihood of each less that of the
+        best phones, over all steps; ``NO_FIT`` for one too long for it."""
         (frames,) = features([sound])
         chains, scores, anything = self._scored(frames, _said(texts, pronouncer))
         ways = best_ways(chains, scores)
@@ -127,8 +128,8 @@ class Aligner:
     def _scored(
         self, frames: Frames, spoken: Sequence[_Spoken]
     ) -> tuple[list[Chain], list[Frames], Frames]:
-        """The chains of texts, their (steps, states) in one sound, and (steps,) of the best
-        phones."""
+        """Return the chains of texts, their scores (steps, states) in one sound, and those of the
+        best phones (steps,)."""
         chains = [chain_of(self._model, said.forms, said.pauses) for said in spoken]
         senones = [np.array(chain.senones, np.int32) for chain in chains]
         needed, where = np.unique(np.concatenate(senones), return_inverse=True)
@@ -139,7 +140,7 @@ class Aligner:
 
 @dataclass(frozen=True, slots=True)
 class _Spoken:
-    """What is said for a text: pronunciations of each plain form, and the word it belongs to.
+    """The pronunciations of a text: those of each plain form, and the word it belongs to.
 
     ``pauses`` tells of each form whether a mark after it makes a pause likely.
     """
@@ -162,7 +163,7 @@ class _Spoken:
 
 
 def _said(texts: Sequence[Sequence[str]], pronouncer: Pronouncer) -> list[_Spoken]:
-    """How each text is said; all are asked for at once."""
+    """Return the pronunciations of each text, asking for all at once."""
     forms = iter(pronouncer.forms([word for text in texts for word in text]))
     return [_Spoken.of(text, [next(forms) for _ in text]) for text in texts]
 
@@ -189,7 +190,7 @@ def _completed(
     words: Sequence[str],
     speech: Sequence[Span],
 ) -> list[TimedWord]:
-    """Give words without a time a share of the room between their neighbours, by their length."""
+    """Give words without a time a share of the room between their neighbours, by length."""
     result: list[TimedWord] = []
     index = 0
     while index < len(times):

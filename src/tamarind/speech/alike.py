@@ -1,4 +1,4 @@
-"""Words elsewhere in a job that sound like a mistake or like what it should have been."""
+"""Find words in other places of a job that sound like a mistake or like its correction."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ CERTAIN_FROM = 0.97
 def sounding_alike(
     texts: Iterable[tuple[int, Transcript]], correction: Correction
 ) -> Iterator[Occurrence]:
-    """Places that sound like the mistake or the right words, but are written as neither.
+    """Return places that sound like the mistake or the right words but are written as neither.
 
     ``texts`` are the job's recordings by their ids.
     """

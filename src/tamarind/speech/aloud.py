@@ -1,4 +1,4 @@
-"""Texts read aloud by the synthesiser of the system, to hear how long they take and how they sound.
+"""Read texts aloud with the system's synthesiser, to know how long they take and how they sound.
 
 It is a stand-in for a person: what it says is never more than a draft.
 """
@@ -24,13 +24,13 @@ LONGEST = 10_000
 
 
 def can_speak(language: str) -> bool:
-    """Whether there is a voice for a language."""
+    """Whether the system has a voice for a language."""
     return _voice(language) is not None
 
 
 def aloud(text: str, language: str) -> Samples | None:
-    """The text as mono float32 at 16 kHz; None where there is no voice for it. Silence before and
-    after is taken off."""
+    """Return the speech as mono float32 at 16 kHz, without silence at its ends; None if there is no
+    voice."""
     voice = _voice(language)
     where = espeak.program()
     if voice is None or where is None or not text.strip():
@@ -39,7 +39,7 @@ def aloud(text: str, language: str) -> Samples | None:
 
 
 def length_of(text: str, language: str) -> int | None:
-    """How long the text takes to be read aloud (ms); None where there is no voice for it."""
+    """Return how long reading the text aloud takes (ms); None if there is no voice."""
     samples = aloud(text, language)
     return None if samples is None else round(1000 * len(samples) / SAMPLE_RATE)
 
@@ -78,7 +78,7 @@ def _trimmed(samples: Samples) -> Samples:
 
 
 def _voice(language: str) -> str | None:
-    """The voice for a language tag, as the program calls it."""
+    """Return the synthesiser's name of the voice for a language tag."""
     known = espeak.voices() if espeak.program() else frozenset()
     for tag in (language.lower(), base_of(language)):
         if tag in known:

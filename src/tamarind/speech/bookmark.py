@@ -1,4 +1,4 @@
-"""A bookmark: where the hearing of a recording is, with all it needs to go on as if never stopped.
+"""The state of a transcription, with everything needed to continue as if it had never stopped.
 
 It is kept as JSON text, so that it can lie in a job that anybody may have made.
 """
@@ -19,8 +19,8 @@ from tamarind.speech.detector import Memory
 
 @dataclass(frozen=True, slots=True)
 class VoicesMark:
-    """What is known of voices: the ``middles`` (voices, width) of those met before the section that
-    goes on, and which of them are numbered, in that order."""
+    """The voices so far: the ``middles`` (voices, width) of those in earlier sections, and which of
+    them are numbered, in that order."""
 
     middles: NDArray[np.float32]
     numbers: tuple[int, ...]
@@ -28,9 +28,9 @@ class VoicesMark:
 
 @dataclass(frozen=True, slots=True)
 class Bookmark:
-    """``border`` is the sample up to which speech has been looked for and ``memory`` what the
-    detector remembers there; ``waiting`` is the activity from sample ``origin`` on that is still
-    to be cut; ``block_ms`` is how much is taken next."""
+    """``border`` is the sample up to which speech has been searched, and ``memory`` the detector's
+    state there; ``waiting`` is the activity from sample ``origin`` on that is still to be cut;
+    ``block_ms`` is the next block's length."""
 
     border: int
     memory: Memory
@@ -57,7 +57,7 @@ class Bookmark:
 
     @staticmethod
     def from_data(data: Mapping[str, Any]) -> Bookmark:
-        """Return the bookmark in such values; raises ValueError, KeyError or TypeError for anything
+        """Return the bookmark of such values. Raises ValueError, KeyError or TypeError for anything
         else."""
         probability, level = (_unpacked(text, np.float32) for text in data["waiting"])
         hidden, cell, before = (_unpacked(text, np.float32) for text in data["memory"])

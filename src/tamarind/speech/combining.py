@@ -1,4 +1,4 @@
-"""Hypotheses of one segment, by recognisers of different kinds, put together to one.
+"""Combine the hypotheses of different recognisers for one segment into one.
 
 Their words are aligned by the cheapest path, as in ROVER (Fiscus 1997, "A post-processing system to
 yield reduced word error rates") and in confusion networks (Mangu, Brill and Stolcke 2000); places
@@ -69,8 +69,8 @@ need not be a word."""
 
 @dataclass(frozen=True, slots=True)
 class Slot:
-    """Words of both sides that belong together: places [``first``, ``last``) of
-    each. ``same`` says that they are the same words."""
+    """Words of both sides that correspond: [``first``, ``last``) of each. ``same`` says that they
+    are the same words."""
 
     first: tuple[int, int]
     second: tuple[int, int]
@@ -79,10 +79,9 @@ class Slot:
 
 @dataclass(frozen=True, slots=True)
 class Rivals:
-    """What the sides of a slot that differ have for them: the least certainties of their words, 0.5
-    for none, how many words there are, and how likely they are where they stand (mean natural
-    log). ``fit`` is by how much the second fits the sound better than the first (natural log), 0
-    where nothing tells."""
+    """The evidence for the sides of a slot that differ: the least confidences of their words (0.5
+    for none), their number of words, and their mean log likelihood in place. ``fit`` is by how much
+    the second fits the sound better than the first (natural log), 0 if nothing tells."""
 
     certainties: tuple[float, float]
     counts: tuple[int, int]
@@ -102,7 +101,7 @@ Fits = Callable[[Sequence[Sequence[str]]], Sequence[float]]
 
 
 def forms_of(word: str, language: str) -> list[str]:
-    """The plain words that are said for a written one, in one way of spelling."""
+    """Return the plain words of a written one, in one spelling."""
     if base_of(language) == "en":
         return [_spelled(form) for form in spoken_forms(re.sub("[-–—]", " ", word))]
     parts = (bare(part) for part in re.split(r"[-–—\s]", word))
@@ -116,7 +115,7 @@ def _spelled(form: str) -> str:
 
 
 def slots(first: Sequence[str], second: Sequence[str], language: str) -> list[Slot]:
-    """All words of both texts in order, aligned."""
+    """Return all words of both texts in order, aligned."""
     one, other = (
         [(form, place) for place, word in enumerate(words) for form in forms_of(word, language)]
         for words in (first, second)
@@ -144,7 +143,7 @@ def slots(first: Sequence[str], second: Sequence[str], language: str) -> list[Sl
 
 
 def _runs(found: Sequence[Slot]) -> list[Slot]:
-    """Neighbouring slots that differ are one; those without words are none."""
+    """Merge neighbouring slots that differ, and drop those without words."""
     runs: list[Slot] = []
     for slot in found:
         if slot.first[0] == slot.first[1] and slot.second[0] == slot.second[1]:
@@ -158,7 +157,7 @@ def _runs(found: Sequence[Slot]) -> list[Slot]:
 
 
 def _aligned(one: Sequence[str], other: Sequence[str]) -> list[tuple[int | None, int | None]]:
-    """Pairs of places by the cheapest way (Levenshtein 1966), None for what has no partner."""
+    """Return the cheapest alignment (Levenshtein 1966) as pairs of indices, None for no partner."""
     rows, columns = len(one), len(other)
     cost = [[ONE_MORE * column for column in range(columns + 1)]]
     for row in range(1, rows + 1):
@@ -202,11 +201,10 @@ def combined(
     terms: Sequence[str] = (),
     more: Sequence[Hypothesis] = (),
 ) -> Hypothesis:
-    """One hypothesis of both. Words that differ are doubts, with what the other side has as their
-    first reading. ``fits`` is asked where they differ; a side that alone has one of the ``terms``
-    is taken, since nobody hears those by chance; else the side that most of ``more`` hypotheses
-    agree with, since each of a few recognisers of different kinds is rarely wrong in the same
-    words."""
+    """Return one hypothesis of both. Words that differ become doubts, with the other side as first
+    alternative. ``fits`` is asked where they differ. A side that alone has one of the ``terms``
+    wins, since nobody hears those by chance; else the side that most of ``more`` hypotheses agree
+    with, since several recognisers of different kinds rarely make the same mistake."""
     words: list[HeardWord] = []
     missing = ""
     known = [" ".join(forms_of(term, language)) for term in terms]
@@ -234,7 +232,7 @@ def combined(
 
 
 def _agreed(one: Words, other: Words) -> list[HeardWord]:
-    """The same words, as the second writes them."""
+    """Return the words in which both agree, as the second writes them."""
     sure = logistic(AGREEMENT_WEIGHTS, agreement_features(one, other))
     nothing: tuple[str, ...] = ()
     readings = [w.others for w in one] if len(one) == len(other) else [nothing] * len(other)
@@ -245,7 +243,7 @@ def _agreed(one: Words, other: Words) -> list[HeardWord]:
 
 
 def _with_term(sides: tuple[Words, Words], terms: Sequence[str]) -> float | None:
-    """Return 1 where the second side alone has a term, 0 where the first has, None for neither."""
+    """Return 1 if only the second side has a term, 0 if only the first has, else None."""
     one, other = (
         any(f" {term} " in f" {text} " for term in terms)
         for text in (" ".join(bare(word.text) for word in words) for words in sides)
@@ -260,8 +258,8 @@ def _by_vote(
     more: Sequence[Hypothesis],
     language: str,
 ) -> float | None:
-    """1 where more of the others have the words of the second side, 0 where more have those of the
-    first, None where they do not decide."""
+    """Return 1 if more of the others agree with the second side, 0 if more agree with the first,
+    None on a tie."""
     votes = sum(
         _has(second, slot.second, third, language) - _has(first, slot.first, third, language)
         for third in more
@@ -270,7 +268,7 @@ def _by_vote(
 
 
 def _has(side: Hypothesis, place: tuple[int, int], third: Hypothesis, language: str) -> bool:
-    """Whether a hypothesis has the words of a side at a place, next to the same neighbours."""
+    """Whether a hypothesis has the words of a side in place, next to the same neighbours."""
     texts = [word.text for word in side.words]
     low, high = max(place[0] - 1, 0), min(place[1] + 1, len(texts))
     same = [
@@ -286,8 +284,8 @@ def _has(side: Hypothesis, place: tuple[int, int], third: Hypothesis, language: 
 def _chosen(
     sides: tuple[Words, Words], rivals: Rivals, known: float | None = None
 ) -> list[HeardWord]:
-    """The words of the side that is likelier right, or ``known`` to be better, each with what the
-    other has for it."""
+    """Return the words of the side that is likelier right, or ``known`` to be better, with the
+    other side as alternatives."""
     odds = logistic(CHOICE_WEIGHTS, choice_features(rivals)) if known is None else known
     winner, loser = (sides[1], sides[0]) if odds > 0.5 else (sides[0], sides[1])
     choice = _log_odds(max(odds, 1 - odds))
@@ -307,13 +305,13 @@ def _disputed(word: HeardWord) -> HeardWord:
 
 
 def _offering(word: HeardWord, reading: str) -> HeardWord:
-    """A word beside which another may be missing."""
+    """Return a word before or after which another may be missing."""
     others = _together(word.text, (reading,), word.others)
     return replace(_disputed(word), others=others)
 
 
 def _together(text: str, first: Sequence[str], more: Sequence[str]) -> tuple[str, ...]:
-    """Readings that are not the word itself, each once."""
+    """Return the alternatives that are not the word itself, each once."""
     found: dict[str, str] = {}
     for one in (*first, *more):
         if bare(one) != bare(text):
@@ -322,12 +320,12 @@ def _together(text: str, first: Sequence[str], more: Sequence[str]) -> tuple[str
 
 
 def agreement_features(one: Words, other: Words) -> tuple[float, ...]:
-    """The numbers that ``AGREEMENT_WEIGHTS`` are for."""
+    """Return the numbers that ``AGREEMENT_WEIGHTS`` are for."""
     return 1.0, _log_odds(_least(one)), _log_odds(_least(other))
 
 
 def choice_features(rivals: Rivals) -> tuple[float, ...]:
-    """The numbers that ``CHOICE_WEIGHTS`` are for."""
+    """Return the numbers that ``CHOICE_WEIGHTS`` are for."""
     one, other = rivals.counts
     likelier = rivals.likelihoods[1] - rivals.likelihoods[0] if one and other else 0.0
     return (
@@ -353,7 +351,7 @@ def network(
     likelihoods: Likelihoods,
     fits: Fits | None = None,
 ) -> list[Placed]:
-    """The slots of both in order, with their words and what is known of them."""
+    """Return the slots of both in order, with their words and evidence."""
     one, other = ([word.text for word in side.words] for side in (first, second))
     likely = list(likelihoods(one)), list(likelihoods(other))
     aligned = slots(one, other, language)

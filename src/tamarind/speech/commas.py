@@ -1,4 +1,4 @@
-"""Commas between what are two sentences ("never wet a boot, the drains had been dug").
+"""Find commas that should be full stops ("never wet a boot, the drains had been dug").
 
 Recognisers that learnt from captions of all languages put a comma where a clause ends, whether or
 not the next one stands by itself. How likely a full stop belongs there is a logistic regression
@@ -57,7 +57,8 @@ WEIGHTS = (
 
 
 def ends_after(texts: Sequence[str]) -> list[int]:
-    """The places of the words whose comma should be a full stop, of a text in written words."""
+    """Return the indices of the words whose comma should be a full stop, in a text of written
+    words."""
     found: list[int] = []
     edges = [place for place, text in enumerate(texts) if ends_clause(text) or ends_sentence(text)]
     first, is_first = 0, True
@@ -74,8 +75,8 @@ def ends_after(texts: Sequence[str]) -> list[int]:
 
 
 def features(left: Sequence[str], right: Sequence[str], is_first: bool) -> list[float]:
-    """What two clauses tell of the mark between them: their words, bare, and whether the one before
-    begins a sentence."""
+    """Return the evidence of two clauses on the mark between them: their bare words, and whether
+    the first begins a sentence."""
     following, begun = _kind(right[0]), _kind(left[0])
     before, behind = _has_verb(left), _has_verb(right)
     leans = begun in ("leaning", "preposition")
@@ -101,8 +102,8 @@ def _kind(word: str) -> str:
 
 
 def _has_verb(words: Sequence[str]) -> bool:
-    """Whether a finite verb is among them: one that is listed or ends like one, or what follows a
-    subject."""
+    """Whether the words include a finite verb: a listed one, one with such an ending, or the word
+    after a subject."""
     subjects = [place for place, word in enumerate(words) if _KIND_OF.get(word) == "subject"]
     return any(word in _VERBS or (len(word) > 4 and word.endswith("ed")) for word in words) or any(
         place + 1 < len(words) and words[place + 1] not in _SMALL for place in subjects

@@ -1,4 +1,4 @@
-"""Words that are written as one today: "some body", "to-night" become "somebody", "tonight".
+"""Join words that are written as one today: "some body", "to-night" become "somebody", "tonight".
 
 Models learnt from old books write them apart. They are joined where the language is far likelier
 to have the one word there (as in Brill and Moore 2000, the sound being the same either way).
@@ -22,7 +22,7 @@ LIKELIER_HYPHENED = 1.0
 
 
 def joined(words: Sequence[HeardWord], language: WordModel) -> tuple[HeardWord, ...]:
-    """The words with those joined that belong together; a joined one is as sure as its parts."""
+    """Return the words with compounds joined; a joined word has the confidence of its parts."""
     texts = [plain(word.text) for word in words]
     result: list[HeardWord] = []
     place = 0
@@ -54,7 +54,7 @@ def _is_one(
     language: WordModel,
     likelier: float = LIKELIER,
 ) -> bool:
-    """Whether the language wants two parts written as one word between their neighbours."""
+    """Whether two parts are written as one word between their neighbours."""
     one = "".join(parts)
     if len(parts) != 2 or not is_listed(one):
         return False

@@ -1,4 +1,5 @@
-"""How sure a word is: what speaks for it, put together so that 0.8 is right eight times in ten.
+"""Compute the confidence of a word from the evidence, so that words at 0.8 are right eight times in
+ten.
 
 Logistic regression, first on features of the search and of the language, then on these confidences
 beside those of the neighbours and the fit of each word to the sound (Jiang 2005, "Confidence
@@ -15,7 +16,7 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class WordEvidence:
-    """What the search knows of a word; natural logs.
+    """What the search knows of a word, in natural logs.
 
     ``log_probability`` of all its letters' tokens and ``least`` of them; ``margin`` over the next
     best token where that is smallest; ``share`` of the other texts that have the word too;
@@ -72,7 +73,7 @@ MANY_WEIGHTS = (
 
 
 def features(evidence: WordEvidence, word: str) -> tuple[float, ...]:
-    """The numbers that the weights of a search are for."""
+    """Return the numbers that the weights of a search are for."""
     letters = sum(map(str.isalnum, word))
     return (
         1.0,
@@ -96,20 +97,20 @@ def features(evidence: WordEvidence, word: str) -> tuple[float, ...]:
 
 
 def builtin_confidence(evidence: WordEvidence, word: str) -> float:
-    """The probability from 0 to 1 that a word is right, as far as the built-in network's search
-    knows."""
+    """Return the probability that a word is right, from the search with the built-in network."""
     return logistic(BUILTIN_WEIGHTS, features(evidence, word))
 
 
 def many_confidence(evidence: WordEvidence, word: str) -> float:
-    """The same for the multilingual network's search."""
+    """Return the probability that a word is right, from the search with the multilingual
+    network."""
     return logistic(MANY_WEIGHTS, features(evidence, word))
 
 
 @dataclass(frozen=True, slots=True)
 class Sounding:
-    """How a word lies in its sound: how it fits (None where that is not known), how long it is for
-    each of its letters (ms), and how much speech without a word is before and after it (ms)."""
+    """How a word lies in its sound: its fit (None if not known), its duration a letter (ms), and
+    the speech without a word before and after it (ms)."""
 
     fit: float | None
     length: float
@@ -165,7 +166,7 @@ def sound_features(
 
 
 def with_sound(confidences: Sequence[float], soundings: Sequence[Sounding]) -> list[float]:
-    """How sure the words of a segment are once it is known how they lie in the sound.
+    """Return the confidences of a segment's words, updated by how they lie in the sound.
 
     A wrong word seldom comes alone, so a word is less sure beside doubtful ones.
     """
@@ -173,13 +174,12 @@ def with_sound(confidences: Sequence[float], soundings: Sequence[Sounding]) -> l
 
 
 def logistic(weights: Sequence[float], values: Sequence[float]) -> float:
-    """The probability that weighted values come to."""
+    """Return the probability of a sum of weighted values."""
     total = sum(weight * value for weight, value in zip(weights, values, strict=True))
     return 1 / (1 + math.exp(-max(min(total, 30.0), -30.0)))
 
 
 def log_odds(confidence: float, least: float = 1e-6) -> float:
-    """The natural log of the odds of a probability, which is not taken for less or more sure than
-    ``least`` allows."""
+    """Return the log odds of a probability, limited by ``least``."""
     bounded = min(max(confidence, least), 1 - least)
     return math.log(bounded / (1 - bounded))

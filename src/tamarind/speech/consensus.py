@@ -1,4 +1,4 @@
-"""From several texts of one segment to one text whose words know their rivals.
+"""Compare several texts of one segment, so that each word of the best knows its rivals.
 
 The texts are matched word by word with the best one, as in a confusion network (Mangu, Brill and
 Stolcke 2000, "Finding consensus in speech recognition"); a word's support is the share of
@@ -23,15 +23,16 @@ LONGEST_PHRASE = 8
 
 @dataclass(frozen=True, slots=True)
 class Support:
-    """For one word of the best text: the share (0..1) of the texts that have it, and the shares of
-    what others have instead, "" where they have nothing."""
+    """For one word of the best text: the share (0 to 1) of the texts that have it, and the shares
+    of what others have instead, "" for nothing."""
 
     share: float
     others: dict[str, float]
 
 
 def support(texts: Sequence[Sequence[str]], scores: Sequence[float]) -> list[Support]:
-    """Support for each word of ``texts[0]``; ``scores`` are natural logs of probabilities.
+    """Return the support of each word of ``texts[0]``; ``scores`` are natural logs of
+    probabilities.
 
     Marks and capitals do not make a word another.
     """
@@ -57,7 +58,7 @@ def support(texts: Sequence[Sequence[str]], scores: Sequence[float]) -> list[Sup
 
 
 def together(backing: Support, near: Mapping[str, float]) -> tuple[str, ...]:
-    """What else a word may have been, from other texts and otherwise, the likeliest first."""
+    """Return a word's alternatives from other texts and elsewhere, likeliest first."""
     found: dict[str, tuple[float, str]] = {}
     for text, weight in (*backing.others.items(), *near.items()):
         known = found.get(bare(text), (0.0, text))
@@ -67,7 +68,7 @@ def together(backing: Support, near: Mapping[str, float]) -> tuple[str, ...]:
 
 
 def bare(word: str) -> str:
-    """A word without marks around it and without capitals."""
+    """Return a word without punctuation around it, in lower case."""
     return word.strip(".,;:!?\"'“”‘’()…–—-").casefold()
 
 

@@ -1,4 +1,4 @@
-"""The processor's cores, shared by threads of our own."""
+"""Share the processor's cores among our own threads."""
 
 from __future__ import annotations
 
@@ -17,18 +17,19 @@ _share: int | None = None
 
 
 def cores() -> int:
-    """How many this process may use."""
+    """Return how many cores this process may use."""
     return min(_share or len(os.sched_getaffinity(0)), len(os.sched_getaffinity(0)))
 
 
 def share(count: int) -> None:
-    """Use no more than so many from now on: other processes use the others."""
+    """Use at most so many cores from now on, since other processes use the others."""
     global _share
     _share = max(count, 1)
 
 
 def side_by_side(work: Callable[[T], R], tasks: Iterable[T], threads: int | None = None) -> list[R]:
-    """The results in order of work that spends its time in numeric libraries."""
+    """Run work that spends its time in numeric libraries in parallel; yield the results in
+    order."""
     on_one_core_each()
     with ThreadPoolExecutor(threads or cores()) as pool:
         return list(pool.map(work, tasks))
@@ -36,5 +37,5 @@ def side_by_side(work: Callable[[T], R], tasks: Iterable[T], threads: int | None
 
 @cache
 def on_one_core_each() -> None:
-    """Keep numeric libraries on one core each: the other cores have work of their own."""
+    """Limit numeric libraries to one core each, since the other cores have work."""
     ThreadpoolController().limit(limits=1)

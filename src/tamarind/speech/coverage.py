@@ -1,4 +1,4 @@
-"""Whether what is said is in the text: every stretch of speech lies under words that fit it.
+"""Check that everything said is in the text: each stretch of speech lies under words that fit it.
 
 A network that writes a text as a whole may skip a sentence, most of all one like the sentence
 before it; forced alignment then draws the next word out over what was skipped. Such a word is much
@@ -63,7 +63,7 @@ LEAST_SURE = 0.5
 
 @dataclass(frozen=True, slots=True)
 class PlacedText:
-    """A text in a segment: its words and their times (ms from the segment's start)."""
+    """A text in a segment: its words with times (ms from the segment's start)."""
 
     words: tuple[HeardWord, ...]
     times: tuple[TimedWord, ...]
@@ -71,9 +71,9 @@ class PlacedText:
 
 @dataclass(frozen=True, slots=True)
 class Uncovered:
-    """A stretch of speech (ms) that its words, [``first``, ``last``), do not
-    cover; ``worst`` is the part of it that tells so. Where that is ``suspect``, an ordinary word
-    drawn out over something else, one who hears the same again is not believed."""
+    """A stretch of speech (ms) that its words [``first``, ``last``) do not cover; ``worst`` is the
+    part that shows it. If that is ``suspect``, an ordinary word drawn out over something else, a
+    recogniser that hears the same again is not believed."""
 
     span: Span
     first: int
@@ -83,13 +83,14 @@ class Uncovered:
 
 
 def usual_fit(texts: Sequence[PlacedText]) -> float:
-    """How well words fit in some segments, as a median."""
+    """Return the median fit of the words of some segments."""
     fits = [time.fit for text in texts for time in text.times if time.fit is not None]
     return float(np.median(fits)) if len(fits) >= FEWEST_FITS else USUAL_FIT
 
 
 def uncovered(text: PlacedText, speech: Sequence[Span], usual: float) -> list[Uncovered]:
-    """The stretches of ``speech`` (ms from the segment's start) that the words do not cover."""
+    """Return the stretches of ``speech`` (ms from the segment's start) that the words do not
+    cover."""
     found = []
     middles = [(time.start + time.end) / 2 for time in text.times]
     for start, end in _stretches(text, speech):
@@ -104,8 +105,8 @@ def uncovered(text: PlacedText, speech: Sequence[Span], usual: float) -> list[Un
 
 
 def _narrowed(text: PlacedText, stretch: Uncovered) -> Uncovered:
-    """As little of a stretch as is heard well by itself: from a rest between words before what is
-    not covered to one behind it, and not far."""
+    """Shorten a stretch to what can be recognised by itself: between rests around what is not
+    covered, and not far from it."""
     (start, end), first, last, worst = stretch.span, stretch.first, stretch.last, stretch.worst
     times = text.times
     for at in range(last - 1, first, -1):
@@ -126,7 +127,7 @@ def _narrowed(text: PlacedText, stretch: Uncovered) -> Uncovered:
 
 
 def _stretches(text: PlacedText, speech: Sequence[Span]) -> list[Span]:
-    """Speech in stretches that are apart by a pause; a word is never parted."""
+    """Split speech at pauses, but never within a word."""
     ends = [(time.start, time.end) for time in text.times]
     joined: list[list[int]] = []
     for start, end in sorted([*speech, *ends]):
@@ -140,8 +141,8 @@ def _stretches(text: PlacedText, speech: Sequence[Span]) -> list[Span]:
 def _worst(
     text: PlacedText, first: int, last: int, span: Span, usual: float
 ) -> tuple[Span, bool] | None:
-    """The part of a stretch that shows best that its words do not cover it, if any does, and
-    whether that is an ordinary word which fits badly."""
+    """Return the part of a stretch that shows best that its words do not cover it, if any, and
+    whether it is an ordinary word that fits badly."""
     longest: tuple[int, Span, bool] | None = None
     own = text.times[first:last]
     words = text.words[first:last]
@@ -168,7 +169,7 @@ def _worst(
 
 
 def _is_ordinary(word: str) -> bool:
-    """Whether it is known how a word is said; of figures, initials and addresses it is not."""
+    """Whether a word's pronunciation is known; that of digits, initials and addresses is not."""
     plain = bare(word)
     return plain.isalpha() and not (word.strip(".,;:!?").isupper() or "." in word[:-1])
 
@@ -180,8 +181,8 @@ Fits = Callable[[Samples, Sequence[Sequence[str]]], Sequence[float]]
 
 @dataclass(frozen=True, slots=True)
 class Ears:
-    """How a stretch is heard again: with each of some recognisers, until one hears more; how a text
-    gets its times; and how well some texts fit a sound."""
+    """How a stretch is transcribed again: the recognisers to try until one finds more, how a text
+    gets its times, and how well texts fit a sound."""
 
     hear: Sequence[Hear]
     align: Align
@@ -194,8 +195,8 @@ def covered(
     speech: Sequence[Sequence[Span]],
     ears: Ears,
 ) -> tuple[list[PlacedText], list[list[Span]]]:
-    """The texts of segments with what came where they did not cover the speech, and for each the
-    places (ms) of which it is to be told that something may be missing."""
+    """Return the texts of segments, with words added where they did not cover the speech, and for
+    each the places (ms) where something may still be missing."""
     usual = usual_fit(texts)
     result = list(texts)
     told: list[list[Span]] = [[] for _ in texts]
@@ -245,7 +246,7 @@ def _sound(sound: Samples, span: Span) -> Samples:
 def _within(
     text: Hypothesis, times: Sequence[TimedWord], offset: int, span: Span
 ) -> tuple[Hypothesis, Sequence[TimedWord]]:
-    """The words that are said within a stretch: those at its edges may be its neighbours'."""
+    """Return the words within a stretch; those at its edges may be its neighbours'."""
     kept = [
         place
         for place, time in enumerate(times)
@@ -258,8 +259,8 @@ def _within(
 def _judged(
     old: Sequence[HeardWord], new: Hypothesis, sound: Samples, fits: Fits, doubted: bool
 ) -> bool | None:
-    """Whether a text is to be taken for the old one; None where neither can be believed, as where
-    the old one is ``doubted`` and the new one says no more."""
+    """Whether a text should replace the old one; None if neither can be believed, as where the old
+    one is ``doubted`` and the new one says no more."""
     before, after = ([word.text for word in words] for words in (old, new.words))
     if _plain(before) == _plain(after):
         return False if before and not doubted else None
@@ -284,7 +285,7 @@ def _plain(words: Sequence[str]) -> list[str]:
 def _replaced(
     text: PlacedText, stretch: Uncovered, new: Hypothesis, times: Sequence[TimedWord], offset: int
 ) -> PlacedText:
-    """A text with other words in a stretch, whose times count from ``offset`` (ms)."""
+    """Return a text with other words in a stretch; their times count from ``offset`` (ms)."""
     low = text.times[stretch.first - 1].end if stretch.first else 0
     high = text.times[stretch.last].start if stretch.last < len(text.times) else None
     moved = []

@@ -1,4 +1,4 @@
-"""Where sound is cut before and after words: in the pause around them, at its quietest.
+"""Choose where to cut sound before and after words: in the pause around them, at its quietest.
 
 A word's first and last sounds rise and fade beyond the times that it has, so a cut goes to the
 quietest frame of the pause beside it, not far from the word (short-time energy as in L. R. Rabiner
@@ -33,8 +33,8 @@ of those that ``benchmarks/excerpts.py`` was tried with."""
 
 
 def in_point(samples: Samples | None, before: Word | None, first: Word) -> int:
-    """Where sound (mono, 16 kHz; None if it is not at hand) is cut before a word, in ms; ``before``
-    is the word that is said before it."""
+    """Return where to cut sound (mono, 16 kHz; None if it is not at hand) before a word, in ms;
+    ``before`` is the previous word."""
     ended = before.end if before is not None else 0
     gap = first.start - ended
     wanted = max(first.start - LEAD_MS, ended + gap // 2)
@@ -47,8 +47,8 @@ def in_point(samples: Samples | None, before: Word | None, first: Word) -> int:
 
 
 def out_point(samples: Samples | None, last: Word, after: Word | None, length: int) -> int:
-    """Where sound is cut after a word, in ms; ``after`` is the word that is said next, ``length``
-    that of the recording (ms)."""
+    """Return where to cut sound after a word, in ms; ``after`` is the next word, ``length`` the
+    recording's (ms)."""
     follows = after.start if after is not None else max(length, last.end)
     gap = follows - last.end
     wanted = min(last.end + TAIL_MS, last.end + max(gap, 0) // 2)
@@ -66,8 +66,8 @@ def around(
     samples: Samples | None, text: Transcript, first: tuple[int, int], last: tuple[int, int],
     length: int,
 ) -> tuple[int, int]:  # fmt: skip
-    """The in and out point of words from ``first`` to ``last``, each by its cue's place in the text
-    and its own in the cue."""
+    """Return the in and out point of words from ``first`` to ``last``, each by its cue's index and
+    its own."""
     begun = text.cues[first[0]].words[first[1]]
     ended = text.cues[last[0]].words[last[1]]
     return (
@@ -77,7 +77,7 @@ def around(
 
 
 def _neighbour(text: Transcript, at: tuple[int, int], step: int) -> Word | None:
-    """The word before or after another one, whatever cue it is in."""
+    """Return the word before or after another one, across cues."""
     place, word = at[0], at[1] + step
     while 0 <= place < len(text.cues):
         words = text.cues[place].words
@@ -89,7 +89,7 @@ def _neighbour(text: Transcript, at: tuple[int, int], step: int) -> Word | None:
 
 
 def _quietest(samples: Samples, low: int, high: int, wanted: int) -> int:
-    """The quietest place from ``low`` to ``high`` (ms), rather near to the one that is wanted."""
+    """Return the quietest time from ``low`` to ``high`` (ms), preferably near the one wanted."""
     if high - low < STEP_MS:
         return max((low + high) // 2, 0)
     times = np.arange(low, high + 1, STEP_MS)
@@ -98,7 +98,7 @@ def _quietest(samples: Samples, low: int, high: int, wanted: int) -> int:
 
 
 def _levels(samples: Samples, times: NDArray[np.int64]) -> NDArray[np.float64]:
-    """The level (dB) of a frame around each time; nothing where there is no sound."""
+    """Return the level (dB) of a frame around each time; empty without sound."""
     half = FRAME_MS * SAMPLE_RATE // 2000
     middles = times * SAMPLE_RATE // 1000
     found = []

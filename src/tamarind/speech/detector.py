@@ -39,7 +39,7 @@ class DetectorError(Exception):
 
 
 class SpeechDetector:
-    """Gives probabilities for sound that comes in order; it remembers what came before."""
+    """Returns probabilities of speech for successive frames; it keeps a state."""
 
     def __init__(self) -> None:
         tensors = _tensors(_network_file())
@@ -64,7 +64,7 @@ class SpeechDetector:
         self.forget()
 
     def forget(self) -> None:
-        """Begin anew, as at the start of a recording."""
+        """Reset the state, as at the start of a recording."""
         size = len(self._from_memory)
         self._memory = np.zeros(size, np.float32)
         self._cell = np.zeros(size, np.float32)
@@ -72,18 +72,19 @@ class SpeechDetector:
 
     @property
     def memory(self) -> Memory:
-        """What it remembers; give it to another detector, and that one goes on from here."""
+        """Return the state, from which another detector can continue."""
         return self._memory, self._cell, self._before
 
     def remember(self, memory: Memory) -> None:
-        """Go on from what a detector remembered."""
+        """Continue from a detector's state."""
         shapes = [part.shape for part in (self._memory, self._cell, self._before)]
         if [part.shape for part in memory] != shapes:
             raise ValueError("This is the memory of another kind of detector.")
         self._memory, self._cell, self._before = memory
 
     def probabilities(self, frames: Floats) -> Floats:
-        """Frames (count, 512) of mono sound at 16 kHz to probabilities of speech (count,)."""
+        """Return the probability of speech (count,) for frames (count, 512) of mono sound at 16
+        kHz."""
         parts = [
             self._part(frames[start : start + _MOST_FRAMES])
             for start in range(0, len(frames), _MOST_FRAMES)
@@ -91,8 +92,8 @@ class SpeechDetector:
         return np.concatenate(parts) if parts else np.zeros(0, np.float32)
 
     def probabilities_in_pieces(self, frames: Floats) -> Floats:
-        """Compute ``probabilities`` several times as fast and not quite the same: minutes are gone
-        through side by side, each with a memory of its own."""
+        """Compute ``probabilities`` several times as fast but not quite alike: minutes are
+        processed side by side, each with a state of its own."""
         parts = [
             self._pieces(frames, first, min(first + _AT_ONCE * _PIECE, len(frames)))
             for first in range(0, len(frames), _AT_ONCE * _PIECE)
@@ -137,14 +138,14 @@ class SpeechDetector:
         return self._probability(in_order[: last - first])
 
     def _gates(self, sound: Floats) -> Floats:
-        """(frames, 4 × memory): what the input says to the memory, for sound with its context."""
+        """Return the input's part of the gates (frames, 4 × memory), for sound with its context."""
         windows = sliding_window_view(sound, FRAME + _CONTEXT)[::FRAME]
         mirrored = windows[:, -2 : -2 - _CONTEXT : -1]
         states = self._features(np.concatenate([windows, mirrored], axis=1))
         return np.asarray(states @ self._from_input + self._gate_bias, np.float32)
 
     def _step(self, gates: Floats, memory: Floats, cell: Floats) -> tuple[Floats, Floats]:
-        """The memory and its cell a frame later, for one sound or several side by side."""
+        """Return the next state and cell, for one sound or several side by side."""
         size = memory.shape[-1]
         gates = gates + memory @ self._from_memory
         open_and_kept = _logistic(gates[..., : 2 * size])
@@ -156,7 +157,7 @@ class SpeechDetector:
         return _logistic(np.maximum(heard, 0) @ self._out + np.float32(self._out_bias))
 
     def _features(self, sound: Floats) -> Floats:
-        """(frames, 640) samples to (frames, 128) features."""
+        """Convert samples (frames, 640) to features (frames, 128)."""
         pieces = sliding_window_view(sound, _WINDOW, axis=1)[:, ::_HOP]
         spectrum = pieces @ self._basis
         half = spectrum.shape[-1] // 2
@@ -170,7 +171,8 @@ class SpeechDetector:
 
 
 def _flat(weight: Floats) -> Floats:
-    """A convolution's weight (outputs, inputs, taps) as a matrix (inputs * taps, outputs)."""
+    """Return a convolution's weight (outputs, inputs, taps) as a matrix (inputs * taps,
+    outputs)."""
     return np.ascontiguousarray(weight.reshape(len(weight), -1).T)
 
 
@@ -187,7 +189,7 @@ def _network_file() -> Path:
 
 
 def _tensors(path: Path) -> dict[str, Floats]:
-    """All tensors of a network file in the ggml layout: shape reversed, name, numbers."""
+    """Read all tensors of a network file in the ggml layout: shape reversed, name, numbers."""
     data = path.read_bytes()
     magic, name_length = struct.unpack_from("<2i", data)
     # After the name: version (3 numbers), frame, context, then layers as (inputs, outputs, taps).

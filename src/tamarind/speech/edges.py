@@ -1,4 +1,4 @@
-"""Snapping words beside a pause to where the sound begins and ends.
+"""Snap words beside a pause to where the sound begins and ends.
 
 An acoustic model places a word to about a phone's length, and what begins softly is given to the
 pause; the level of the sound shows the edge to 10 ms. Energy with a threshold between noise and
@@ -38,7 +38,8 @@ DIP = 3
 
 
 def snapped(times: Sequence[TimedWord], sound: Samples) -> list[TimedWord]:
-    """The words of a segment with the edges at pauses moved to the sound's; order and gaps stay."""
+    """Return the words of a segment with edges at pauses moved to the sound's; order and gaps
+    stay."""
     loud = _loud(sound)
     if loud is None:
         return list(times)
@@ -57,7 +58,8 @@ def snapped(times: Sequence[TimedWord], sound: Samples) -> list[TimedWord]:
 
 
 def _edge(loud: NDArray[np.bool_], time: int, earliest: int, latest: int, forwards: bool) -> int:
-    """The edge of sound nearest to ``time`` within bounds: its onset, or (backwards) its end."""
+    """Return the edge of sound nearest to ``time`` within bounds: its onset, or (backwards) its
+    end."""
     step = 1 if forwards else -1
     place = time // STEP_MS if forwards else time // STEP_MS - 1
     low, high = -(-earliest // STEP_MS), min(latest // STEP_MS, len(loud)) - 1

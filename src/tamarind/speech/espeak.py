@@ -1,4 +1,4 @@
-"""Pronunciations from eSpeak NG, a speech synthesiser that is run as a program of its own.
+"""Get pronunciations from eSpeak NG, a speech synthesiser that is run as a separate program.
 
 It knows how words of some hundred languages are said (``--ipa``), figures too. Words are asked for
 many at a time, each as a paragraph, so that the program is started once for a whole stretch.
@@ -20,19 +20,19 @@ _OTHER_LANGUAGE = re.compile(r"\([a-z-]+\)")
 
 @cache
 def program() -> str | None:
-    """Where the program is, if it is installed."""
+    """Return the path of the program, if it is installed."""
     return shutil.which(PROGRAM)
 
 
 @cache
 def voices() -> frozenset[str]:
-    """The languages that it speaks, as BCP 47 tags."""
+    """Return the languages that it speaks, as BCP 47 tags."""
     found = _said(["--voices"], "")
     return frozenset(line.split()[1] for line in found.splitlines()[1:] if len(line.split()) > 1)
 
 
 def ipa_of(words: Sequence[str], language: str) -> list[str]:
-    """How each word is said in a language, in IPA; "" where that is not known.
+    """Return the pronunciation of each word in a language, in IPA; "" if it is not known.
 
     ``language`` is one of ``voices``.
     """

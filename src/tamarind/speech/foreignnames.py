@@ -1,5 +1,5 @@
-"""How names from other languages may be said in English speech: as English spells sounds, and as
-their own language does.
+"""Pronounce foreign names in English speech: as English spells sounds, and as their own language
+does.
 
 A name that the pronouncing dictionary does not list is said by rough rules. The synthesiser knows
 better ones, for English and for the language that the letters of a name tell of.
@@ -32,8 +32,8 @@ _ENDINGS = {
 
 
 def foreign_ways(terms: Sequence[str]) -> list[tuple[str, Phones]]:
-    """Other ways to say those terms with a word that the pronouncing dictionary does not list, each
-    with its term; none where there is no synthesiser."""
+    """Return other pronunciations of terms with a word that the pronouncing dictionary lacks, each
+    with its term; none without a synthesiser."""
     voice = next((one for one in ENGLISH_VOICES if one in espeak.voices()), None)
     if voice is None:
         return []
@@ -58,7 +58,7 @@ def _english(voice: str) -> SynthesisedPronouncer:
 
 
 def languages_of(term: str) -> list[str]:
-    """The languages that the letters and the end of a name tell of, at most two."""
+    """Return the languages that the letters and the ending of a name suggest, at most two."""
     small = term.casefold()
     by_letters = [tag for tag, letters in _LETTERS.items() if set(letters) & set(small)]
     by_end = [

@@ -1,4 +1,4 @@
-"""The glossary: names and terms that hearing listens for."""
+"""The glossary: names and terms that the recogniser listens for."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ class GlossaryError(ToldError, ValueError):
 
 @dataclass(frozen=True, slots=True)
 class Term:
-    """A name or term as it is to be written, and how else it may sound, spelled plainly."""
+    """A name or term as it is written, and how else it may sound, spelled plainly."""
 
     text: str
     sounds_like: tuple[str, ...] = ()
@@ -36,7 +36,7 @@ NO_TERMS = Glossary()
 
 
 def read_glossary(text: str) -> Glossary:
-    """One term a line; ``term = sounds like`` or ``term = one way, another`` say how it sounds.
+    """Read one term a line; ``term = sounds like`` or ``term = one way, another`` give its sound.
 
     Empty lines and lines that begin with "#" are passed over, as is a term said twice. Raises
     GlossaryError when a line has a sound but no term.
@@ -56,12 +56,12 @@ def read_glossary(text: str) -> Glossary:
 
 
 def terms_of(lines: Sequence[str]) -> Glossary:
-    """A glossary from its lines; those that say no term are passed over."""
+    """Read a glossary, skipping lines that are no term."""
     return read_glossary("\n".join(line for line in lines if line.partition("=")[0].strip()))
 
 
 def together(*glossaries: Glossary) -> Glossary:
-    """One with the terms of all, each as it stands in the first that has it."""
+    """Return a glossary with the terms of all, each as in the first that has it."""
     terms: dict[str, Term] = {}
     for glossary in glossaries:
         for term in glossary.terms:
@@ -70,7 +70,7 @@ def together(*glossaries: Glossary) -> Glossary:
 
 
 def write_glossary(glossary: Glossary) -> str:
-    """The text from which ``read_glossary`` makes the same glossary."""
+    """Return the text from which ``read_glossary`` makes the same glossary."""
     lines = [
         f"{term.text} = {', '.join(term.sounds_like)}" if term.sounds_like else term.text
         for term in glossary.terms

@@ -1,4 +1,4 @@
-"""Hearing a recording, start to end: find speech, cut segments, recognise, align.
+"""Transcribe a recording from start to end: find speech, cut segments, recognise, align.
 
 The sound is taken in blocks, so that finished stretches come out while the rest is still to be
 heard, memory stays flat however long a recording is, and stopped work can go on where it was.
@@ -57,7 +57,7 @@ LONGEST_BLOCK_MS = 300_000
 
 @dataclass(frozen=True, slots=True)
 class Stretch:
-    """A finished stretch: its words in order, and the ms up to which the sound is now heard.
+    """A finished stretch: its words in order, and the time (ms) up to which the sound is done.
 
     ``voices`` has the number of each word's voice, from 1, or None if they were not told apart,
     ``languages`` the tag of each word's language, or nothing where all are in the same.
@@ -77,7 +77,7 @@ class Stretch:
 
 @dataclass(frozen=True, slots=True)
 class Tools:
-    """What hearing works with; loaded once, used for many recordings."""
+    """The models for transcribing; loaded once, used for many recordings."""
 
     recogniser: Recogniser
     aligner: Aligner
@@ -144,7 +144,7 @@ def hear(
 
 @dataclass(frozen=True, slots=True)
 class _Block:
-    """A piece of sound that is worked through at once.
+    """A piece of sound that is processed at once.
 
     ``origin`` is the sample at which ``activity`` starts, in which the segments have their frames;
     ``languages`` are those that are spoken in them.
@@ -168,7 +168,7 @@ def _blocks(
     recogniser: Recogniser,
     bookmark: Bookmark | None,
 ) -> Iterator[_Block]:
-    """The sound in pieces that end where no word is cut."""
+    """Yield the sound in pieces that end where no word is cut."""
     waiting, origin = (bookmark.waiting, bookmark.origin) if bookmark else (NO_ACTIVITY, start)
     for activity, is_last, measured in _activities(samples, start, end, bookmark):
         waiting = waiting.joined(activity)
@@ -207,7 +207,7 @@ def _sound(samples: Samples, origin: int, segment: Segment) -> Samples:
 def _recognised(
     blocks: Iterator[_Block], tools: Tools, how: HearingOptions
 ) -> Iterator[tuple[_Block, list[Hypothesis]]]:
-    """Each block with its best readings; the next one is recognised while one is being used."""
+    """Yield each block with its best hypotheses; the next one is recognised meanwhile."""
 
     def recognise(block: _Block) -> list[Hypothesis]:
         results: list[Hypothesis] = [Hypothesis((), 0.0)] * len(block.sounds)
@@ -232,7 +232,8 @@ def _recognised(
 
 @dataclass(frozen=True, slots=True)
 class _Measured:
-    """Where the detector is after a block: at a sample, with its memory and the next block's ms."""
+    """The detector's state after a block: a sample, its memory, and the next block's length
+    (ms)."""
 
     border: int
     memory: Memory
@@ -242,7 +243,7 @@ class _Measured:
 def _activities(
     samples: Samples, start: int, end: int, bookmark: Bookmark | None
 ) -> Iterator[tuple[Activity, bool, _Measured]]:
-    """The activity of each block, measured while the one before it is being recognised."""
+    """Yield the activity of each block, measured while the one before is recognised."""
     meter = ActivityMeter(bookmark.memory if bookmark else None)
     first = bookmark.border if bookmark else start
     block_ms = bookmark.block_ms if bookmark else FIRST_BLOCK_MS
@@ -270,7 +271,8 @@ def _activities(
 
 
 def _settled(segments: list[Segment], length: int) -> tuple[list[Segment], int]:
-    """The segments that more sound will not change, and the frame from which there may be others.
+    """Return the segments that more sound will not change, and the frame from which there may be
+    others.
 
     Speech without any pause over a whole block is cut off hard.
     """
@@ -290,8 +292,8 @@ def finder_for(
     bookmark: Bookmark | None,
     folder: Path | None = None,
 ) -> VoiceFinder | None:
-    """What tells the voices of this recording apart; None if that is not wanted or not needed.
-    ``folder`` is where its points are kept, if anywhere."""
+    """Return what tells the voices of this recording apart; None if that is not wanted or not
+    needed. ``folder`` is where its points are kept, if anywhere."""
     by_channel = how.source.channel is Channel.MIX and one_voice_a_channel(levels)
     if not how.voices.wanted or by_channel:
         return None
@@ -305,7 +307,7 @@ def finder_for(
 def _voices(
     how: HearingOptions, levels: Levels, finder: VoiceFinder | None
 ) -> Callable[[Sequence[Word]], list[int | None]]:
-    """The way in which words get their voices in this recording."""
+    """Return the function that gives words their voices in this recording."""
     if not how.voices.wanted:
         return lambda words: [None] * len(words)
     if finder is None:
@@ -316,8 +318,8 @@ def _voices(
 def _words_of(
     block: _Block, hypotheses: Sequence[Hypothesis], tools: Tools, how: HearingOptions
 ) -> tuple[tuple[Word, ...], list[Span], list[Span]]:
-    """The words with their times, where somebody speaks, and where something may be missing, all in
-    the recording's time."""
+    """Return the words with times, where somebody speaks, and where something may be missing, all
+    in the recording's time."""
     sounds = block.sounds
     speech = [_speech_within(block.activity, segment, how) for segment in block.segments]
     spoken_in = block.languages
@@ -359,8 +361,8 @@ def _placed(
     how: HearingOptions,
     tools: Tools,
 ) -> tuple[list[PlacedText], list[list[Span]]]:
-    """The words of segments in one language with their times, with what was heard again where they
-    did not cover what is said; and where something may be missing all the same."""
+    """Return the words of segments in one language with times, including what a second try found
+    where they did not cover the speech; and where something may still be missing."""
     said_by = SILENT if how.into_english else pronouncer_for(how.language)
     second = tools.second(how)
     opinion = (
@@ -403,7 +405,8 @@ def _placed(
 
 
 def _ears(how: HearingOptions, tools: Tools, align: Align, said_by: Pronouncer) -> Ears:
-    """What hears again where text may be missing: the recogniser itself, then another one."""
+    """Return what transcribes again where text may be missing: the recogniser itself, then
+    another."""
 
     def hear(recogniser: Recogniser, parts: Sequence[Samples]) -> list[Hypothesis]:
         return [best for best, *_ in recogniser.hear(parts, replace(how, care=Care.QUICK))]
@@ -419,7 +422,7 @@ def _ears(how: HearingOptions, tools: Tools, align: Align, said_by: Pronouncer) 
 
 
 def _in_one(spans: Sequence[Span]) -> tuple[Span, ...]:
-    """Spans in order, those that meet as one."""
+    """Merge spans that meet."""
     found: list[Span] = []
     for start, end in sorted(spans):
         if found and start <= found[-1][1]:
@@ -430,7 +433,7 @@ def _in_one(spans: Sequence[Span]) -> tuple[Span, ...]:
 
 
 def _languages_of(words: Sequence[Word], block: _Block) -> tuple[str, ...]:
-    """The language of each word, by the segment that it lies in."""
+    """Return the language of each word, by its segment."""
     starts = [
         (block.origin + segment.first * FRAME) * 1000 // SAMPLE_RATE for segment in block.segments
     ]
@@ -444,7 +447,7 @@ def _certain(
     offset: int,
     is_english: bool,
 ) -> list[Word]:
-    """The words of a segment in the recording's time, with how sure each is in the end."""
+    """Return the words of a segment in the recording's time, with their final confidences."""
     sure = _sure(reading.words, times, speech, is_english)
     marks = invented([word.text for word in reading.words], times, speech)
     return [
@@ -465,7 +468,7 @@ def _certain(
 def _sure(
     words: Sequence[HeardWord], times: Sequence[TimedWord], speech: Sequence[Span], is_english: bool
 ) -> list[float]:
-    """How sure each word of a segment is, now that it is known how it lies in the sound."""
+    """Return the confidence of each word of a segment, by how it lies in the sound."""
     sure = [word.confidence for word in words]
     if is_english:
         # The acoustic model's phones are English: how others fit says nothing, as was measured.
@@ -476,7 +479,8 @@ def _sure(
 def soundings(
     texts: Sequence[str], times: Sequence[TimedWord], speech: Sequence[Span]
 ) -> list[Sounding]:
-    """How the words of a segment lie in it; times and ``speech`` are from its start, in ms."""
+    """Return how the words of a segment lie in its sound; times and ``speech`` are from its start,
+    in ms."""
     edges = [0, *(time.end for time in times)]
     starts = [*(time.start for time in times), max([edges[-1], *(end for _, end in speech)])]
     silent = [_overlap(before, after, speech) for before, after in zip(edges, starts, strict=True)]
@@ -496,8 +500,8 @@ def _overlap(start: int, end: int, spans: Sequence[Span]) -> int:
 
 
 def _in_order(words: Sequence[Word]) -> Iterator[Word]:
-    """The words pushed apart where a border of segments made them overlap by a little; letters that
-    are none, which a network may write, are no words."""
+    """Push words apart that overlap a little at a border of segments, and drop words without valid
+    characters, which a network may write."""
     end = 0
     for word in words:
         text = clean_text(word.text)
@@ -511,7 +515,7 @@ def _in_order(words: Sequence[Word]) -> Iterator[Word]:
 def _with_own_times(
     times: Sequence[TimedWord], reading: Hypothesis, is_pronounced: bool
 ) -> list[TimedWord]:
-    """The recogniser's own times where it has any and the alignment is no better.
+    """Return the recogniser's own times where it has any and the alignment is no better.
 
     Without pronunciations of the language the alignment is a makeshift.
     """

@@ -1,4 +1,4 @@
-"""All that a person can say about how a recording is to be heard."""
+"""The transcription settings of a recording."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ MOST_VOICES_OFFERED = 8
 
 
 class Care(Enum):
-    """How much work goes into a recording."""
+    """The quality: how much work goes into a recording."""
 
     QUICK = "quick"
     THOROUGH = "thorough"
@@ -38,14 +38,14 @@ class Sensitivity(Enum):
 
 @dataclass(frozen=True, slots=True)
 class Voices:
-    """Whether voices are told apart, and how many there are; ``count`` None: to be found out."""
+    """Whether speakers are told apart, and how many there are; ``count`` None: to be detected."""
 
     wanted: bool = False
     count: int | None = None
 
     @staticmethod
     def read(text: str) -> Voices:
-        """Read "off", "auto" or a number; raises ValueError with a sentence for the person."""
+        """Parse "off", "auto" or a number. Raises ValueError with a sentence for the person."""
         if text == "off":
             return Voices()
         if text == "auto":
@@ -60,9 +60,8 @@ class Voices:
 
 @dataclass(frozen=True, slots=True)
 class HearingOptions:
-    """``language`` is a BCP 47 tag, ``others`` are those of languages that are spoken beside it;
-    ``recogniser`` is a name or the path of a model's folder. ``into_english`` asks for what is said
-    in English words, whatever is spoken."""
+    """``language`` is a BCP 47 tag, ``others`` those of languages spoken beside it; ``recogniser``
+    is a name or a model's folder. ``into_english`` asks for English words, whatever is spoken."""
 
     language: str = "en"
     care: Care = Care.QUICK
@@ -76,21 +75,21 @@ class HearingOptions:
 
     @property
     def written(self) -> str:
-        """The tag of the language of the text."""
+        """The language tag of the text."""
         return "en" if self.into_english else self.language
 
     @property
     def expected(self) -> str:
-        """The language that is taken for spoken as long as it has not been found out."""
+        """The language to assume until it is detected."""
         return "en" if self.language == UNDETERMINED else self.language
 
     @property
     def languages(self) -> tuple[str, ...]:
-        """All that are spoken."""
+        """All spoken languages."""
         return tuple(dict.fromkeys((self.language, *self.others)))
 
     def data(self) -> dict[str, str | int | bool]:
-        """What can be kept as JSON: all but the glossary, which many recordings share."""
+        """Return what can be kept as JSON: all but the glossary, which many recordings share."""
         return {
             "language": self.language,
             "care": self.care.value,
@@ -106,7 +105,7 @@ class HearingOptions:
 
     @staticmethod
     def from_data(data: Mapping[str, Any]) -> HearingOptions:
-        """Return the options in what ``data`` gave; what is missing has its default.
+        """Return the settings of such data; missing ones have their defaults.
 
         Raises ValueError for a value that cannot be.
         """

@@ -1,4 +1,4 @@
-"""Which language is spoken in a recording, by listening at several places.
+"""Detect which language is spoken in a recording, from several places.
 
 A network that hears many languages tells first of all which one it hears (Radford et al. 2022,
 "Robust Speech Recognition via Large-Scale Weak Supervision", section 2.3). What it says of several
@@ -34,16 +34,16 @@ CHANGE = -2.0
 
 @runtime_checkable
 class LanguageIdentifier(Protocol):
-    """Tells languages apart."""
+    """Recognises languages."""
 
     def languages_heard(self, sound: Samples) -> Mapping[str, float]:
-        """How likely each language is in a sound of some seconds; the sum is 1."""
+        """Return the probability of each language in a sound of some seconds; the sum is 1."""
 
 
 def identify(
     samples: Samples, part: tuple[int, int], identifier: LanguageIdentifier
 ) -> tuple[Guess, ...]:
-    """The likeliest languages of a part (from, to, in ms) of a recording, the likeliest first.
+    """Return the likeliest languages of a part (from, to, in ms) of a recording, likeliest first.
 
     Nothing where nobody speaks.
     """
@@ -65,7 +65,7 @@ def identify(
 def languages_in(
     segments: Sequence[Samples], languages: Sequence[str], identifier: LanguageIdentifier
 ) -> list[str]:
-    """Which of some languages is spoken in each of successive segments.
+    """Return which of some languages is spoken in each of successive segments.
 
     A change costs so much that a short segment that could be either goes with its neighbours: the
     likeliest way through all of them is found (Viterbi 1967).
@@ -92,8 +92,8 @@ def languages_in(
 
 
 def stretches_of_speech(samples: Samples) -> Iterator[Samples]:
-    """Speech without its pauses from the middles of as many parts; from wherever somebody speaks
-    if nobody does there."""
+    """Return speech without pauses from the middle of each of so many parts; from anywhere if
+    nobody speaks there."""
     window = WINDOW_S * SAMPLE_RATE
     size = len(samples) // PLACES
     found = False
@@ -112,7 +112,7 @@ def stretches_of_speech(samples: Samples) -> Iterator[Samples]:
 
 
 def _speech(sound: Samples) -> Samples:
-    """Where somebody speaks in a sound, up to as much as is needed."""
+    """Return where somebody speaks in a sound, up to as much as is needed."""
     step = SAMPLE_RATE // 1000
     parts = [sound[start * step : end * step] for start, end in speech_of(sound)]
     return np.concatenate([*parts, np.zeros(0, np.float32)])[: STRETCH_S * SAMPLE_RATE]

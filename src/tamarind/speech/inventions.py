@@ -1,4 +1,4 @@
-"""Text that nobody said: phrases in a loop, words where no one speaks, words too fast to say.
+"""Detect text that nobody said: looping phrases, words in silence, words too fast to say.
 
 Such text is what sequence models write when the sound tells them nothing (Koenecke et al. 2024,
 "Careless Whisper", describe it). It is marked, not silently dropped: a person decides.
@@ -57,8 +57,8 @@ def invented(
 
 
 def echoed(words: Sequence[str]) -> list[bool]:
-    """The words that repeat what was just said, in a loop or as a phrase once more; whether they
-    were said, only the sound can tell."""
+    """Return the words that repeat what was just said, in a loop or once more as a phrase; only the
+    sound can tell whether they were said."""
     plain = [bare(word) for word in words]
     marked = looping(words)
     for length in range(ECHO, min(LONGEST_PHRASE, len(plain) // 2) + 1):
@@ -72,8 +72,8 @@ def echoed(words: Sequence[str]) -> list[bool]:
 
 
 def looping(words: Sequence[str]) -> list[bool]:
-    """The words that repeat a phrase over and over; the first time it stands is not marked. A long
-    word that is nothing but the same few letters again and again is one too."""
+    """Return the words that repeat a phrase over and over, after its first time, and long words of
+    the same few letters repeated."""
     plain = [bare(word) for word in words]
     marked = [_STUTTER.search(word) is not None for word in plain]
     for length in range(1, LONGEST_PHRASE + 1):

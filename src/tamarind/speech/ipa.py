@@ -1,4 +1,4 @@
-"""From the International Phonetic Alphabet to the phones that the acoustic model knows (ARPAbet).
+"""Convert the International Phonetic Alphabet to the phones of the acoustic model (ARPAbet).
 
 The acoustic model has heard English only. A sound of another language is given to the English phone
 that is nearest by its articulatory features (Mortensen et al. 2016, "PanPhon: a resource for
@@ -62,7 +62,7 @@ _SILENT = "ʔʕˈˌːˑ‿.ʲʰʷˤʼ͜͡"
 
 @cache
 def arpabet(ipa: str) -> Phones:
-    """The phones nearest to a word in IPA; sounds that no feature is known of are left out."""
+    """Return the phones nearest to a word in IPA; unknown sounds are left out."""
     text = unicodedata.normalize("NFD", ipa)
     text = re.sub(f"[{_SILENT}]", "", text)
     phones: list[str] = []
@@ -84,7 +84,8 @@ def arpabet(ipa: str) -> Phones:
 
 @cache
 def nearest(sound: str) -> str | None:
-    """The English phone whose features are nearest to those of one IPA letter, None for others."""
+    """Return the English phone whose features are nearest to those of an IPA letter; None for
+    others."""
     if sound in _GLIDES:
         return _GLIDES[sound]
     if sound in _VOWEL_FEATURES:

@@ -1,4 +1,4 @@
-"""Which languages may be spoken in a recording, and what follows from it."""
+"""Guesses at the languages of a recording, and what follows from them."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ SURE = 0.8
 
 @dataclass(frozen=True, slots=True)
 class Guess:
-    """A language that may be spoken, and how likely that is (0 to 1)."""
+    """A language and its probability (0 to 1)."""
 
     language: str
     probability: float
@@ -23,10 +23,10 @@ class Guess:
 
 
 def is_sure(guesses: Sequence[Guess]) -> bool:
-    """Whether the likeliest may be taken without asking."""
+    """Whether the likeliest language may be taken without asking."""
     return bool(guesses) and guesses[0].probability >= SURE
 
 
 def speaks_against(guesses: Sequence[Guess], *languages: str) -> bool:
-    """Whether another language than these is surely spoken."""
+    """Whether another language than these is certainly spoken."""
     return is_sure(guesses) and guesses[0].language not in map(base_of, languages)

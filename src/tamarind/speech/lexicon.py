@@ -1,4 +1,5 @@
-"""What is known of a language's words: how likely they follow one another, and which there are."""
+"""Statistics and dictionaries of a language: how likely words follow one another, and which
+exist."""
 
 from __future__ import annotations
 
@@ -18,17 +19,17 @@ mean of what English words have."""
 
 
 class Lexicon(Protocol):
-    """Knows words."""
+    """Knows the words of a language."""
 
     def likelihoods(self, words: Sequence[str]) -> list[float]:
-        """For each word of a text the log probability of it and of the one after it."""
+        """Return for each word of a text the log probability of it and of the next one."""
 
     @property
     def is_word(self) -> Callable[[str], bool] | None:
-        """Whether a lower-case word is one of the language; None where that is not known."""
+        """Whether a lower-case word is one of the language; None if that is not known."""
 
     def joined(self, words: Sequence[HeardWord]) -> tuple[HeardWord, ...]:
-        """With those joined that are written as one."""
+        """Join words that are written as one."""
 
 
 class EnglishLexicon:
@@ -38,30 +39,30 @@ class EnglishLexicon:
         self._model = WordModel()
 
     def likelihoods(self, words: Sequence[str]) -> list[float]:
-        """By three words in a row."""
+        """Use three words in a row."""
         return self._model.around(words)
 
     @property
     def is_word(self) -> Callable[[str], bool]:
-        """By the pronouncing dictionary."""
+        """Look into the pronouncing dictionary."""
         return is_listed
 
     def joined(self, words: Sequence[HeardWord]) -> tuple[HeardWord, ...]:
-        """With compounds as they are written today."""
+        """Join compounds as they are written today."""
         return joined(words, self._model)
 
 
 class AnyLexicon:
-    """Knows nothing and changes nothing."""
+    """A lexicon that knows nothing and changes nothing."""
 
     is_word: Callable[[str], bool] | None = None
 
     def likelihoods(self, words: Sequence[str]) -> list[float]:
-        """The same for all."""
+        """Return the same for all words."""
         return [UNKNOWN_LIKELIHOOD] * len(words)
 
     def joined(self, words: Sequence[HeardWord]) -> tuple[HeardWord, ...]:
-        """As they are."""
+        """Return the words as they are."""
         return tuple(words)
 
 
@@ -71,5 +72,5 @@ def _english() -> EnglishLexicon:
 
 
 def lexicon_of(language: str) -> Lexicon:
-    """What is known of a language (a BCP 47 tag)."""
+    """Return the lexicon of a language (a BCP 47 tag)."""
     return _english() if base_of(language) == "en" else AnyLexicon()

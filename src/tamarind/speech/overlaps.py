@@ -1,4 +1,4 @@
-"""Joining the words of segments that overlap, where speech has no pause to cut in.
+"""Join the words of segments that overlap, where speech has no pause to cut in.
 
 Both segments hear the words around the border, the one without what follows and the other without
 what came before. They are joined at a word that both have at the same time, the one nearest to the
@@ -16,7 +16,8 @@ SAME_WITHIN_MS = 200
 
 
 def merged(before: Sequence[Word], after: Sequence[Word], overlap: tuple[int, int]) -> list[Word]:
-    """The words of two segments in order, those in the ``overlap`` (from, to, in ms) only once."""
+    """Return the words of two segments in order, those in the ``overlap`` (from, to, in ms) only
+    once."""
     low, high = overlap
     middle = (low + high) / 2
     common = [

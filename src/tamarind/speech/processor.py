@@ -1,4 +1,4 @@
-"""What the processor of this machine is quick at."""
+"""What the processor of this machine does fast."""
 
 from __future__ import annotations
 
@@ -12,8 +12,8 @@ _QUICK = frozenset(("avx512_vnni", "avx_vnni", "asimddp"))
 
 @cache
 def multiplies_bytes() -> bool:
-    """Whether products of bytes are several times as fast as those of floats, and as exact: older
-    processors add them up in 16 bits, which overflow."""
+    """Whether 8-bit products are several times as fast as float ones, and exact: older processors
+    add them up in 16 bits, which overflow."""
     try:
         text = CPUINFO.read_text("utf-8", "replace")
     except OSError:

@@ -1,4 +1,4 @@
-"""How the words of a text are said, language by language, in the phones of the acoustic model."""
+"""Pronounce the words of a text in a language, in the phones of the acoustic model."""
 
 from __future__ import annotations
 
@@ -17,43 +17,44 @@ Forms = list[tuple[Phones, ...]]
 
 
 class Pronouncer(Protocol):
-    """Says words."""
+    """Knows the pronunciations of a language."""
 
     def forms(self, words: Sequence[str]) -> list[Forms]:
-        """For each written word how it is said; nothing for what is not said, as a dash."""
+        """Return the pronunciations of each written word; none for what is not spoken, such as a
+        dash."""
 
     def phones(self, words: Sequence[str]) -> list[Phones]:
-        """For each written word, or phrase, the usual way to say it."""
+        """Return the usual pronunciation of each written word or phrase."""
 
 
 class EnglishPronouncer:
-    """Pronunciations by the dictionary, and by rule where that has nothing."""
+    """Uses the dictionary, and rules for words that it lacks."""
 
     def forms(self, words: Sequence[str]) -> list[Forms]:
-        """For each written word how it is said."""
+        """Return the pronunciations of each written word."""
         return [
             [ways for form in spoken_forms(word) if (ways := pronunciations(form))]
             for word in words
         ]
 
     def phones(self, words: Sequence[str]) -> list[Phones]:
-        """For each written word, or phrase, the usual way to say it."""
+        """Return the usual pronunciation of each written word or phrase."""
         return [tuple(phone for ways in own for phone in ways[0]) for own in self.forms(words)]
 
 
 class SynthesisedPronouncer:
-    """Pronunciations of a synthesiser; what was asked for once is remembered."""
+    """Uses a synthesiser, and caches its answers."""
 
     def __init__(self, voice: str) -> None:
         self._voice = voice
         self._known: dict[str, Phones] = {}
 
     def forms(self, words: Sequence[str]) -> list[Forms]:
-        """For each written word how it is said."""
+        """Return the pronunciations of each written word."""
         return [[(phones,)] if phones else [] for phones in self.phones(words)]
 
     def phones(self, words: Sequence[str]) -> list[Phones]:
-        """For each written word, or phrase, the usual way to say it."""
+        """Return the usual pronunciation of each written word or phrase."""
         parts = [text.split() for text in words]
         unknown = sorted({word for own in parts for word in own} - self._known.keys())
         if unknown:
@@ -63,14 +64,14 @@ class SynthesisedPronouncer:
 
 
 class SilentPronouncer:
-    """No pronunciations: for words that are not said in the sound, as those of a translation."""
+    """Knows no pronunciations: for words that are not spoken in the sound, as in a translation."""
 
     def forms(self, words: Sequence[str]) -> list[Forms]:
-        """Nothing for each."""
+        """Return none for each word."""
         return [[] for _ in words]
 
     def phones(self, words: Sequence[str]) -> list[Phones]:
-        """Nothing for each."""
+        """Return none for each word."""
         return [() for _ in words]
 
 
@@ -80,7 +81,7 @@ SILENT = SilentPronouncer()
 
 @cache
 def pronouncer_for(language: str) -> Pronouncer | None:
-    """Return what pronounces a language (a BCP 47 tag); None where nothing here does."""
+    """Return the pronouncer of a language (a BCP 47 tag), or None if there is none here."""
     base = base_of(language)
     if base == "en":
         return ENGLISH

@@ -1,4 +1,4 @@
-"""How words sound, as phones, and how alike two sounds are.
+"""Look up how words sound, and compare sounds.
 
 Pronunciations come from the dictionary that PocketSphinx ships (the CMU Pronouncing Dictionary);
 words it lacks are sounded out by rule. The distance is that of Levenshtein with costs by phonetic
@@ -42,7 +42,8 @@ CONSONANTS = {
 
 @cache
 def _dictionary() -> dict[str, str]:
-    """The phones of every word; of other ways to say it by the word with "(2)", "(3)" and so on."""
+    """Load the phones of every word; other pronunciations are under the word with "(2)", "(3)" and
+    so on."""
     path = Path(get_model_path()) / "en-us" / "cmudict-en-us.dict"
     return dict(line.split(" ", 1) for line in path.read_text("utf-8").splitlines())
 
@@ -54,7 +55,7 @@ def is_listed(form: str) -> bool:
 
 @cache
 def pronunciations(form: str) -> tuple[Phones, ...]:
-    """The ways to say a plain word, the usual one first; none if it has no letters."""
+    """Return the pronunciations of a plain word, the usual one first; none if it has no letters."""
     listed = _dictionary()
     if form not in listed:
         ways = [sounded_out(form)]
@@ -66,7 +67,7 @@ def pronunciations(form: str) -> tuple[Phones, ...]:
 
 @cache
 def phones_of(word: str) -> Phones:
-    """The phones of a written word or of several; figures as they are read out."""
+    """Return the phones of a written word or several; digits as they are read out."""
     return tuple(
         phone for form in spoken_forms(word) for way in pronunciations(form)[:1] for phone in way
     )
@@ -95,7 +96,7 @@ def unlikeness(a: Phones, b: Phones) -> float:
 
 @cache
 def changed(phone: str, other: str) -> float:
-    """What it costs to hear one phone for another, 0 to 1."""
+    """Return the cost of hearing one phone for another, 0 to 1."""
     if phone == other:
         return 0.0
     if phone in VOWELS and other in VOWELS:
@@ -113,7 +114,7 @@ def _added(phone: str) -> float:
 
 
 def starts_alike(a: Sequence[str], b: Sequence[str]) -> bool:
-    """Whether two sounds could begin the same; a cheap test before the dear one."""
+    """Whether two sounds could begin the same; a cheap test before the expensive one."""
     return (
         changed(a[0], b[0]) < 0.6 or (len(a) > 1 and a[1] == b[0]) or (len(b) > 1 and a[0] == b[1])
     )

@@ -1,4 +1,4 @@
-"""How a word may sound, in the phones of the pronouncing dictionary (ARPAbet).
+"""Convert written words to spoken ones, and unknown words to phones (ARPAbet).
 
 The dictionary itself comes with the aligner; this module makes what it lacks: figures are read
 out as words, and unknown words are sounded out letter by letter. That is rough, but an alignment
@@ -41,7 +41,7 @@ _PLAIN_FORMS = str.maketrans({"’": "'", "‘": "'", "é": "e", "è": "e", "ê"
 
 
 def spoken_forms(word: str) -> list[str]:
-    """The plain lower-case words that are said for a written one: "1952," -> nineteen fifty-two.
+    """Return the plain lower-case words said for a written one: "1952," -> nineteen fifty-two.
 
     Marks say nothing, so "–" gives an empty list.
     """
@@ -52,7 +52,7 @@ def spoken_forms(word: str) -> list[str]:
 
 
 def sounded_out(word: str) -> str:
-    """Phones for a plain word that no dictionary knows, letter groups longest first."""
+    """Return phones for a word that no dictionary has, longest letter groups first."""
     if not re.search(r"[aeiouy]", word):
         return " ".join(_LETTERS[letter] for letter in word if letter in _LETTERS)
     phones: list[str] = []

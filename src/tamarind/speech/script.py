@@ -1,4 +1,4 @@
-"""A written script matched with what is said: every word of it gets a time in the sound.
+"""Match a written script with the sound: every word of it gets a time.
 
 The sound is heard first. Where heard words and script agree, the script has the times of what was
 heard; what lies between two such places is aligned with the sound between them (``alignment``). So
@@ -36,7 +36,7 @@ def timed_script(
     aligner: Aligner,
     start: int = 0,
 ) -> list[Word]:
-    """The words of a script with times in ms, in order, none shorter than 1 ms.
+    """Return the words of a script with times in ms, in order, none shorter than 1 ms.
 
     ``heard`` is what was recognised in ``sound`` (16 kHz, mono) from ``start`` (ms) on, where the
     script begins too. A word that was also heard is certain (None); another is as sure as it fits
@@ -63,7 +63,7 @@ def timed_script(
 def _between(
     tokens: Sequence[str], low: int, high: int, sound: Samples, aligner: Aligner
 ) -> list[Word]:
-    """Words somewhere between two times, by the sound there."""
+    """Align words somewhere between two times with the sound there."""
     if not tokens:
         return []
     if high - low < SHORTEST_MS * len(tokens) or high - low > LONGEST_MS:

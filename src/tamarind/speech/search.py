@@ -1,4 +1,4 @@
-"""Searching the decoder for the texts of each sound: beam search over tokens, in batches.
+"""Beam search over the decoder's tokens for the texts of each sound, in batches.
 
 Graves 2012, "Sequence Transduction with Recurrent Neural Networks", and Freitag and Al-Onaizan
 2017, "Beam Search Strategies for Neural Machine Translation", describe the search; a width of one
@@ -29,23 +29,24 @@ class Stepper(Protocol):
     """The texts of several sounds, the same number for each, that grow by one token a step."""
 
     def step(self, tokens: Ints) -> Floats:
-        """Append a token to each row; the log probabilities (rows, vocabulary) of what is next."""
+        """Append a token to each row; return the log probabilities (rows, vocabulary) of the
+        next."""
 
     def follow(self, parents: Ints) -> None:
-        """Row ``i`` goes on from the text of row ``parents[i]``, which has the same sound."""
+        """Continue row ``i`` from the text of row ``parents[i]``, which has the same sound."""
 
     def keep_sounds(self, sounds: Ints) -> None:
-        """Go on with these sounds only."""
+        """Continue with these sounds only."""
 
 
 class Bias(Protocol):
     """Favours some texts; a state (any number) stands for what a text may be in the middle of."""
 
     def start(self) -> int:
-        """The state of the empty text."""
+        """Return the state of the empty text."""
 
     def wanted(self, states: Ints) -> Ints:
-        """Tokens that might go on towards something favoured: (rows, any number), -1 for none."""
+        """Return tokens that might continue something favoured: (rows, any number), -1 for none."""
 
     def moves(self, states: Ints, tokens: Ints) -> tuple[Ints, Floats]:
         """Return the states after states (rows,) and tokens (rows, columns), and what each adds to
@@ -71,7 +72,7 @@ class TokenHypothesis:
 
 
 def one_after_the_other(first: TokenHypothesis, second: TokenHypothesis) -> TokenHypothesis:
-    """The texts of two sounds as that of both."""
+    """Join the texts of two sounds to that of both."""
     return TokenHypothesis(
         first.tokens + second.tokens,
         first.log_probabilities + second.log_probabilities,
@@ -84,7 +85,7 @@ def one_after_the_other(first: TokenHypothesis, second: TokenHypothesis) -> Toke
 
 
 class _Beams:
-    """What is known of the live texts: arrays (sounds, beams) and (sounds, beams, steps)."""
+    """The live texts: arrays (sounds, beams) and (sounds, beams, steps)."""
 
     def __init__(self, sounds: int, beams: int, steps: int, state: int) -> None:
         self.scores = np.full((sounds, beams), _IMPOSSIBLE, np.float32)
@@ -101,8 +102,8 @@ class _Beams:
             setattr(self, name, value[sounds])
 
     def follow(self, parents: Ints, scores: Floats) -> None:
-        """``parents`` (sounds, beams) are beams of the same sound; ``scores`` are those of the
-        texts that follow them."""
+        """Continue from the beams ``parents`` (sounds, beams) of the same sound; ``scores`` are
+        those of the longer texts."""
         sounds = np.arange(len(parents))[:, None]
         for name, value in vars(self).items():
             setattr(self, name, value[sounds, parents])
@@ -111,8 +112,8 @@ class _Beams:
     def note(
         self, step: int, where: tuple[Ints, Ints, Ints], tokens: Ints, logs: Floats, margins: Floats
     ) -> None:
-        """Note what was chosen in a step: ``where`` are rows (sounds, 1), places among the
-        candidates of all beams, and the beams that these follow (sounds, beams)."""
+        """Record the choice of a step: ``where`` are rows (sounds, 1), indices among the candidates
+        of all beams, and the beams that these continue (sounds, beams)."""
         rows, chosen, parents = where
         sounds, beams = self.scores.shape
         near = (sounds, beams, -1)
@@ -146,8 +147,8 @@ class _Beams:
 def _scored(
     following: Floats, live: _Beams, bias: Bias | None
 ) -> tuple[Ints, Floats, Floats, Ints, Floats]:
-    """The candidates of all beams (sounds * beams, candidates): tokens, log-probabilities, margins,
-    states of the bias, and (sounds, beams * candidates) the scores of the texts that they make."""
+    """Return the candidates of all beams (sounds * beams, candidates): tokens, log probabilities,
+    margins, states of the bias, and the scores of their texts (sounds, beams * candidates)."""
     sounds, beams = live.scores.shape
     tokens, logs, margins = _candidates(following, max(beams + 1, NEAR), live, bias)
     added, states = _favoured(tokens, live, bias)
@@ -163,8 +164,8 @@ def _going(
     length: int,
     by_length: bool,
 ) -> Ints:
-    """The rows of sounds whose live texts may still become the best; those that are as long as they
-    may be end, and have at least one text then."""
+    """Return the rows of sounds whose live texts may still become the best; those at their greatest
+    length end, with at least one text."""
     beams = live.scores.shape[1]
     slack = 0.0 if by_length else _slack(beams)
     going = []
@@ -190,7 +191,7 @@ def search(
     by_length: bool = False,
     least: int = 0,
 ) -> list[list[TokenHypothesis]]:
-    """The likeliest texts of each sound, best first, at most ``beams`` of them, of at least
+    """Return the likeliest texts of each sound, best first, at most ``beams`` of them, of at least
     ``least`` tokens.
 
     A network that likes to end early is searched ``by_length``: its texts are ranked by the mean of
@@ -236,7 +237,7 @@ def _rank(text: TokenHypothesis, by_length: bool) -> float:
 
 
 def _ranked(texts: list[TokenHypothesis], by_length: bool) -> list[TokenHypothesis]:
-    """The best first; all as long as that one, if it goes by length."""
+    """Sort texts, best first; all of the same length as the best, if length is normalised."""
     texts = sorted(texts, key=lambda text: -_rank(text, by_length))
     if not by_length:
         return texts
@@ -245,7 +246,7 @@ def _ranked(texts: list[TokenHypothesis], by_length: bool) -> list[TokenHypothes
 
 
 def _slack(beams: int) -> float:
-    """Wider searches go on a little for the sake of other readings."""
+    """Return how much longer a wide search goes on to find alternatives."""
     return 3.0 if beams > 2 else 0.0
 
 
@@ -259,7 +260,7 @@ def _collect(
     width: int,
     length: int,
 ) -> None:
-    """Put aside the texts that end among each sound's best candidates."""
+    """Take out the texts that end among each sound's best candidates."""
     flat = logs.reshape(len(sounds), -1)
     for row, column in zip(*np.nonzero(np.take_along_axis(ends, best, axis=1)), strict=True):
         candidate = int(best[row, column])
@@ -270,7 +271,7 @@ def _collect(
 
 
 def _live_choices(order: Ints, ends: NDArray[np.bool_], beams: int) -> Ints:
-    """The first candidates of each sound, in order, that do not end the text."""
+    """Return the first candidates of each sound, in order, that do not end the text."""
     going_on = ~np.take_along_axis(ends, order, axis=1)
     first = np.argsort(~going_on, axis=1, kind="stable")[:, :beams]
     return np.take_along_axis(order, first, axis=1)
@@ -279,8 +280,7 @@ def _live_choices(order: Ints, ends: NDArray[np.bool_], beams: int) -> Ints:
 def _candidates(
     following: Floats, count: int, live: _Beams, bias: Bias | None
 ) -> tuple[Ints, Floats, Floats]:
-    """Return for each row the likeliest tokens and the wanted ones: token, log probability,
-    margin."""
+    """Return for each row the likeliest and the wanted tokens: token, log probability, margin."""
     tokens = _top(following, count)
     rows = np.arange(len(following))[:, None]
     best = following[rows, tokens]
@@ -308,7 +308,8 @@ def _favoured(tokens: Ints, live: _Beams, bias: Bias | None) -> tuple[Floats, In
 
 
 def _top(values: Floats, count: int) -> Ints:
-    """The ``count`` highest of each row, best first; blocks first, since few can matter."""
+    """Return the ``count`` highest of each row, best first; by blocks first, since few can
+    matter."""
     rows, size = values.shape
     if size // _BLOCK <= count:
         return np.argsort(-values, axis=1, kind="stable")[:, :count]

@@ -1,4 +1,4 @@
-"""What was heard is heard again where it is not sure, and both texts are put together.
+"""Recognise again where the first result is unsure, and combine both texts.
 
 Which words are wrong is known well enough beforehand to look only there: a few seconds around each
 doubtful word, from one rest to another, heard by a recogniser of another kind, or in another way by
@@ -44,7 +44,7 @@ BESIDE_MS = 300
 
 @dataclass(frozen=True, slots=True)
 class SecondListener:
-    """Who hears again, and with how much work (never ``Care.DOUBLE``)."""
+    """Who recognises again, and with which quality (never ``Care.DOUBLE``)."""
 
     recogniser: Recogniser
     care: Care
@@ -52,8 +52,8 @@ class SecondListener:
 
 @dataclass(frozen=True, slots=True)
 class Passage:
-    """Words of a segment [``first``, ``last``), and from when to when (ms from
-    the segment's start) they are to be heard."""
+    """The words [``first``, ``last``) of a segment, and the times (ms from its start) to recognise
+    again."""
 
     first: int
     last: int
@@ -64,8 +64,8 @@ class Passage:
 def passages(
     times: Sequence[TimedWord], sure: Sequence[float], length: int, below: float = UNSURE_BELOW
 ) -> list[Passage]:
-    """Where a segment of ``length`` ms is to be heard again, in order and apart: around words less
-    sure than ``below``, ``sure`` telling of each how sure it is."""
+    """Return where a segment of ``length`` ms should be recognised again, in order and apart:
+    around words with a confidence in ``sure`` less than ``below``."""
     phrases: list[tuple[int, int]] = []
     for at, time in enumerate(times):
         if phrases and time.start - times[at - 1].end < REST_MS:
@@ -93,7 +93,7 @@ def passages(
 
 
 def _with_ends(words: Sequence[HeardWord], sure: Sequence[float]) -> list[float]:
-    """How sure words are; not at all in a run that lacks the ends of its sentences."""
+    """Return the confidences of words; 0 in a run that lacks the ends of its sentences."""
     result = list(sure)
     first = 0
     for place, word in enumerate(words, 1):
@@ -107,7 +107,7 @@ def _with_ends(words: Sequence[HeardWord], sure: Sequence[float]) -> list[float]
 def _long_enough(
     phrases: Sequence[tuple[int, int]], number: int, times: Sequence[TimedWord]
 ) -> tuple[int, int]:
-    """A phrase with its neighbours, the nearer one first, until that is long enough."""
+    """Extend a phrase by its neighbours, nearer ones first, until it is long enough."""
     low = high = number
     while times[phrases[high][1] - 1].end - times[phrases[low][0]].start < SHORTEST_MS:
         before = after = float("inf")
@@ -122,7 +122,7 @@ def _long_enough(
 
 
 class SecondOpinion:
-    """Hears segments in one language again and puts both texts together."""
+    """Recognises segments in one language again and combines both texts."""
 
     def __init__(
         self,
@@ -131,14 +131,14 @@ class SecondOpinion:
         how: HearingOptions,
         more: Sequence[Recogniser] = (),
     ) -> None:
-        """``more`` are asked where both differ, and most of them decide."""
+        """``more`` recognisers vote where both differ."""
         self._second, self._aligner, self._how, self._more = second, aligner, how, more
         self._alone = replace(how, care=second.care)
         self._said_by = pronouncer_for(how.language)
         self._terms = [term.text for term in how.glossary.terms]
 
     def of_all(self, sounds: Sequence[Samples], first: Sequence[Hypothesis]) -> list[Hypothesis]:
-        """The texts of whole segments with what the second hears in them."""
+        """Return the texts of whole segments combined with the second recogniser's."""
         heard = self._second.recogniser.hear(sounds, self._alone)
         second = [best for best, *_ in heard]
         others = self._others(sounds, first, second)
@@ -156,7 +156,8 @@ class SecondOpinion:
         first: Sequence[Hypothesis],
         second: Sequence[Hypothesis],
     ) -> dict[int, list[Hypothesis]]:
-        """What others hear in the segments in which the first two differ, by their place."""
+        """Return the other recognisers' texts for segments in which the first two differ, by
+        index."""
         if not self._more:
             return {}
         differ = [
@@ -174,7 +175,7 @@ class SecondOpinion:
         texts: Sequence[PlacedText],
         sure: Sequence[Sequence[float]],
     ) -> list[PlacedText]:
-        """The texts of segments with what the second hears in passages that are not sure."""
+        """Return the texts of segments combined with the second recogniser's in unsure passages."""
         below = UNSURE_BELOW if self._said_by is ENGLISH else UNSURE_ELSEWHERE
         lengths = [len(sound) * 1000 // SAMPLE_RATE for sound in sounds]
         places = [
@@ -232,7 +233,7 @@ def _part(sound: Samples, passage: Passage) -> Samples:
 def _with(
     text: PlacedText, passage: Passage, new: Hypothesis, times: Sequence[TimedWord]
 ) -> PlacedText:
-    """A text with other words in a passage; words that are the same keep their times."""
+    """Return a text with other words in a passage; words that are the same keep their times."""
     was, now = (
         [bare(word.text) for word in words]
         for words in (text.words[passage.first : passage.last], new.words)

@@ -1,4 +1,4 @@
-"""Cutting speech into segments of 8 to 20 s for the recogniser, in the deepest pauses."""
+"""Cut speech into segments of 8 to 20 s for the recogniser, in the deepest pauses."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ QUIET_MS = 1_500
 
 @dataclass(frozen=True, slots=True)
 class Segment:
-    """A piece of sound for the recogniser: frames of activity, first and one after the last."""
+    """A piece of sound for the recogniser: the frames of activity [first, last)."""
 
     first: int
     last: int
@@ -42,7 +42,7 @@ def cut(
     sensitivity: Sensitivity = Sensitivity.ORDINARY,
     quiet_ms: int = QUIET_MS,
 ) -> list[Segment]:
-    """Segments that hold all speech in order, none longer than 20 s, long silence left out.
+    """Return segments that hold all speech in order, none longer than 20 s, without long silence.
 
     A pause of ``quiet_ms`` ends a segment.
 
@@ -68,7 +68,8 @@ def cut(
 
 
 def grouped(segments: Sequence[Segment], kinds: Sequence[str]) -> tuple[list[Segment], list[str]]:
-    """Successive segments of one kind put together as ``cut`` would have them, and their kinds."""
+    """Join successive segments of one kind as ``cut`` would have them; return them and their
+    kinds."""
     found: list[Segment] = []
     found_kinds: list[str] = []
     run: list[tuple[int, int]] = []
@@ -88,7 +89,7 @@ def grouped(segments: Sequence[Segment], kinds: Sequence[str]) -> tuple[list[Seg
 
 
 def settled(segments: Sequence[Segment]) -> int:
-    """How many segments from the first on are sure to stay if more sound follows.
+    """Return how many segments from the first on stay if more sound follows.
 
     The last one may go on, and segments that overlap are heard together.
     """
@@ -99,7 +100,7 @@ def settled(segments: Sequence[Segment]) -> int:
 
 
 def _bounded(activity: Activity, speech: list[tuple[int, int]]) -> list[tuple[int, int]]:
-    """The same speech in stretches of at most 20 s, cut at a quiet frame in the second half."""
+    """Return the speech in stretches of at most 20 s, cut at a quiet frame in the second half."""
     longest = int(LONGEST_MS / FRAME_MS) - 2 * OVERLAP
     result: list[tuple[int, int]] = []
     for first, last in speech:
@@ -136,10 +137,11 @@ def _divide(run: list[tuple[int, int]]) -> list[Segment]:
 
 
 def _border_cost(pause_ms: float) -> float:
-    """A border in a pause of this length; a long pause is a safe place to cut."""
+    """Return the cost of a border in a pause of this length; a long pause is a safe place to
+    cut."""
     return 1.0 / (1.0 + (max(pause_ms, 0.0) / 250.0) ** 2) + 0.2
 
 
 def _length_cost(length_ms: float) -> float:
-    """A segment shorter than 8 s gives the recogniser less to go by."""
+    """Return the cost of a length; less than 8 s gives the recogniser little context."""
     return max(0.0, (SHORTEST_MS - length_ms) / SHORTEST_MS)

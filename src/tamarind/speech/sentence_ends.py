@@ -1,4 +1,4 @@
-"""Ends of sentences that a recogniser has left out, where there is no doubt that one belongs there.
+"""Add ends of sentences that a recogniser has left out, where they are certain.
 
 A recogniser marks what it hears piece by piece, and likes commas. A sentence ends where another
 person begins to speak after a pause or a comma, where a long rest follows a comma that parts no
@@ -72,7 +72,7 @@ def with_ends(
     is_last: bool,
     splices: bool = False,
 ) -> tuple[Word, ...]:
-    """The words with those ends, and capitals after them.
+    """Return the words with those ends, and capitals after them.
 
     ``voices`` and ``languages`` are those of each word; ``is_last`` says that the recording ends
     with them, ``splices`` that the recogniser is one that joins sentences with commas.
@@ -104,7 +104,7 @@ def with_ends(
 def _rests_at_end(
     words: Sequence[Word], place: int, rest: int, is_soft: bool, language: str
 ) -> bool:
-    """Whether a rest (ms) before a word is so long that the sentence before it is over."""
+    """Whether the rest (ms) before a word is so long that the sentence before is over."""
     if is_soft:
         return rest >= REST_MS and (rest >= STOP_FAR_MS or not _parts_a_list(words, place))
     if base_of(language) != "en":
@@ -114,12 +114,12 @@ def _rests_at_end(
 
 
 def _can_end(text: str) -> bool:
-    """Whether a sentence may end with a word; words of languages other than English all can."""
+    """Whether a sentence may end with a word; in languages other than English any can."""
     return bare(text) not in _UNFINISHED
 
 
 def _parts_a_list(words: Sequence[Word], place: int) -> bool:
-    """Whether a comma before a word is one of those of a list: short parts on both sides."""
+    """Whether a comma before a word is part of a list: short parts on both sides."""
     texts = [word.text for word in words]
     before = texts[max(place - 1 - LIST_WORDS, 0) : place - 1]
     after = texts[place : place + LIST_WORDS]
@@ -128,7 +128,7 @@ def _parts_a_list(words: Sequence[Word], place: int) -> bool:
 
 
 def _mark_questions(words: list[Word], languages: Sequence[str]) -> None:
-    """A sentence that begins as only a question does ends with its mark."""
+    """End sentences that begin as only questions do with a question mark."""
     first = 0
     for place, word in enumerate(words):
         if not ends_sentence(word.text):
@@ -140,17 +140,17 @@ def _mark_questions(words: list[Word], languages: Sequence[str]) -> None:
 
 
 def _takes_marks(word: Word, language: str) -> bool:
-    """Whether the end of a sentence is written so in this language and script."""
+    """Whether this language and script end sentences with these marks."""
     return base_of(language) not in UNMARKED and not is_unspaced(word.text)
 
 
 def _asks(words: Sequence[Word], place: int) -> bool:
-    """Whether a question begins with a word, as only a question does."""
+    """Whether a sentence that begins with a word must be a question."""
     return _inverts(words[place : place + 4]) and bare(words[place - 1].text) not in _JOINING
 
 
 def _inverts(words: Sequence[Word]) -> bool:
-    """Whether words begin with one that asks, a verb and its subject."""
+    """Whether words begin with a question word, a verb and its subject."""
     texts = [word.text.casefold() for word in words[:4]]
     if texts and texts[0] in _JOINING:
         texts = texts[1:]
@@ -163,7 +163,7 @@ def _inverts(words: Sequence[Word]) -> bool:
 
 
 def _before_the_called(words: Sequence[Word], place: int) -> int:
-    """Where a sentence begins that calls somebody first: "…, Martin, what did you …"."""
+    """Return where a sentence begins that addresses somebody first: "…, Martin, what did you …"."""
     called = words[place - 1]
     soft = called.text.endswith(",") and called.text[:1].isupper()
     if place >= 2 and soft and words[place - 2].text.endswith(","):
@@ -172,7 +172,7 @@ def _before_the_called(words: Sequence[Word], place: int) -> int:
 
 
 def _end(words: list[Word], place: int) -> None:
-    """A sentence ends before the word at a place."""
+    """End a sentence before the word at an index."""
     words[place - 1] = _ended(words[place - 1])
     following = words[place]
     text = following.text[:1].upper() + following.text[1:]
@@ -181,7 +181,7 @@ def _end(words: list[Word], place: int) -> None:
 
 
 def _ended(word: Word) -> Word:
-    """A word with a full stop, in place of a softer mark, within what closes behind it."""
+    """Return a word with a full stop in place of a weaker mark, inside closing quotes."""
     if ends_sentence(word.text):
         return word
     inner = word.text.rstrip(CLOSERS)

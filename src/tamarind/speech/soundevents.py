@@ -1,4 +1,4 @@
-"""Sounds that matter: loud stretches in which nobody speaks, and which of them are music.
+"""Find sounds that matter: loud stretches without speech, and which of them are music.
 
 What is loud is held against the quiet of the same recording (short-time energy). Music is told by
 tones that stand for a while: of its spectrum little is flat, and the same peaks go on from frame to
@@ -42,7 +42,7 @@ Span = tuple[int, int]
 
 
 class SoundKind(StrEnum):
-    """What kind of sound it is, as far as that can be told."""
+    """The kind of a sound, as far as it can be told."""
 
     MUSIC = "music"
     SOUND = "sound"
@@ -50,7 +50,8 @@ class SoundKind(StrEnum):
 
 @dataclass(frozen=True, slots=True)
 class SoundEvent:
-    """From ``start`` to ``end`` (ms); ``level`` is how far it is above the quiet (dB)."""
+    """A sound from ``start`` to ``end`` (ms); ``level`` is how far it is above the background
+    (dB)."""
 
     start: int
     end: int
@@ -59,7 +60,8 @@ class SoundEvent:
 
 
 def sound_events(samples: Samples, speech: Sequence[Span]) -> list[SoundEvent]:
-    """The loud stretches of a sound (mono, 16 kHz) in order, but for ``speech`` (from, to; ms)."""
+    """Return the loud stretches of a sound (mono, 16 kHz) in order, outside ``speech`` (from, to;
+    ms)."""
     levels = _levels(samples)
     if not len(levels):
         return []
@@ -89,7 +91,7 @@ def sound_events(samples: Samples, speech: Sequence[Span]) -> list[SoundEvent]:
 
 
 def _levels(samples: Samples) -> NDArray[np.float64]:
-    """The level (dB) of each frame, in pieces, since the sound may be long."""
+    """Return the level (dB) of each frame, computed in pieces, since the sound may be long."""
     size = SAMPLE_RATE * FRAME_MS // 1000
     count = len(samples) // size
     levels = np.empty(count)
@@ -101,7 +103,7 @@ def _levels(samples: Samples) -> NDArray[np.float64]:
 
 
 def _runs(loud: NDArray[np.bool_], joined: int) -> list[Span]:
-    """Stretches of frames, those joined that lie near each other."""
+    """Return stretches of frames, joining those near each other."""
     edges = np.flatnonzero(np.diff(np.concatenate(([0], loud.astype(np.int8), [0]))))
     runs: list[Span] = []
     for first, last in zip(edges[::2].tolist(), edges[1::2].tolist(), strict=True):

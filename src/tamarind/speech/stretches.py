@@ -1,4 +1,4 @@
-"""Stretches of speech for typing by hand: as long as a person can keep in mind, none cut in a word.
+"""Divide speech into stretches for typing by hand: short enough to remember, none cut in a word.
 
 For languages that nothing here hears.
 """
@@ -24,7 +24,7 @@ Span = tuple[int, int]
 def stretches(
     activity: Activity, begins_at: float, longest_ms: int, start_ms: int = 0
 ) -> list[Span]:
-    """Where somebody speaks, (from, to) in ms, each at most ``longest_ms`` long.
+    """Return where somebody speaks, (from, to) in ms, each at most ``longest_ms`` long.
 
     ``begins_at`` (0 to 1) is how likely speech must be to begin a stretch; what lies before
     ``start_ms`` is left out.
@@ -46,7 +46,7 @@ def stretches(
 
 
 def _divided(first: int, last: int, longest: int, activity: Activity) -> list[Span]:
-    """A stretch cut where speech is least likely, in the middle half of what may be taken."""
+    """Cut a stretch where speech is least likely, in the middle half of what may be taken."""
     pieces: list[Span] = []
     while last - first > longest:
         low, high = first + longest // 2, first + longest

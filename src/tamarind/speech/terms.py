@@ -1,4 +1,4 @@
-"""Finding a glossary's terms in what was heard: words that sound like a term and are unsure.
+"""Find a glossary's terms in a hypothesis: unsure words that sound like a term.
 
 The search already favours terms (see ``recognisers/bias``); but what the network never thought of
 cannot be favoured. Words that sound like a term are put to the recogniser a second time, with the
@@ -38,7 +38,7 @@ MOST_CANDIDATES = 8
 
 @dataclass(frozen=True, slots=True)
 class _Form:
-    """One way in which a term may sound."""
+    """One pronunciation of a term."""
 
     text: str
     phones: Phones
@@ -47,7 +47,7 @@ class _Form:
 
 @dataclass(frozen=True, slots=True)
 class Candidate:
-    """A term for words ``first`` to before ``last``; ``unlike`` is 0 for the same sound."""
+    """A term for the words [``first``, ``last``); ``unlike`` is 0 for the same sound."""
 
     first: int
     last: int
@@ -66,7 +66,7 @@ class Candidate:
 
 
 class TermFinder:
-    """Knows how a glossary's terms sound."""
+    """Knows the pronunciations of a glossary's terms."""
 
     def __init__(self, glossary: Glossary, pronouncer: Pronouncer = ENGLISH) -> None:
         self._pronouncer = pronouncer
@@ -84,7 +84,7 @@ class TermFinder:
         self._written = {bare(term.text) for term in glossary.terms}
 
     def candidates(self, words: Sequence[HeardWord]) -> list[Candidate]:
-        """Where a term may have been said, the most alike first, at most a few."""
+        """Return where a term may have been said, the most similar first, at most a few."""
         said = self._pronouncer.phones([word.text for word in words])
         found = {
             (candidate.first, candidate.last, candidate.text): candidate
@@ -119,14 +119,15 @@ class TermFinder:
         return found
 
     def _owned(self, form: _Form, last: str) -> _Form | None:
-        """What is the term's ("Penhallow's"), where what was heard ends so too; in English."""
+        """Return the possessive of a term ("Penhallow's") if what was recognised ends so; English
+        only."""
         ends_so = re.search(r"['’]?s\W*$", last.casefold()) is not None
         if self._pronouncer is not ENGLISH or not ends_so or form.text.casefold().endswith("s"):
             return None
         return _Form(f"{form.text}'s", (*form.phones, "Z"), form.words)
 
     def _is_written(self, words: Sequence[HeardWord], first: int, last: int, form: _Form) -> bool:
-        """Whether a term stands there already, perhaps in another number."""
+        """Whether a term is there already, perhaps in another number."""
         around = words[max(first - form.words, 0) : last + form.words]
         stem = bare(form.text).removesuffix("s")
         return stem in bare(" ".join(word.text for word in around)) or any(
@@ -135,7 +136,7 @@ class TermFinder:
 
 
 def with_term(words: Sequence[HeardWord], candidate: Candidate) -> tuple[HeardWord, ...]:
-    """The words with the term in its place, the marks around it kept.
+    """Return the words with the term in its place, keeping punctuation around it.
 
     The term is as certain as the words were at best; what they were is its reading.
     """
@@ -149,7 +150,7 @@ def with_term(words: Sequence[HeardWord], candidate: Candidate) -> tuple[HeardWo
 
 
 def with_offer(words: Sequence[HeardWord], candidate: Candidate) -> tuple[HeardWord, ...]:
-    """The words with the term, or its part for each of them, as a reading."""
+    """Return the words with the term, or its part for each of them, as an alternative."""
     span = words[candidate.first : candidate.last]
     parts = shared_out([word.text for word in span], candidate.text.split())
     offered = [_offered(word, " ".join(part)) for word, part in zip(span, parts, strict=True)]
@@ -163,5 +164,5 @@ def _offered(word: HeardWord, text: str) -> HeardWord:
 
 
 def bare(text: str) -> str:
-    """A text without marks and capitals."""
+    """Return a text without punctuation, in lower case."""
     return re.sub(r"[^\w' ]", "", text).casefold()

@@ -1,4 +1,4 @@
-"""Speech for which no text came: somebody speaks, and the recogniser made nothing of it."""
+"""Find speech without text: somebody speaks, and the recogniser wrote nothing."""
 
 from __future__ import annotations
 
@@ -13,7 +13,8 @@ BESIDE_WORD_MS = 150
 
 
 def unheard(speech: Sequence[tuple[int, int]], words: Sequence[Word]) -> list[tuple[int, int]]:
-    """The parts of ``speech`` (from, to, in ms, in order) in which no word is, if they are long."""
+    """Return the parts of ``speech`` (from, to, in ms, in order) without words, if they are
+    long."""
     return [
         (start, end)
         for stretch in speech

@@ -1,4 +1,4 @@
-"""How likely English words follow one another: the statistics that PocketSphinx ships.
+"""Score how likely English words follow one another, with the statistics that PocketSphinx ships.
 
 A trigram model with back-off (Katz 1987, "Estimation of probabilities from sparse data").
 """
@@ -22,14 +22,14 @@ _MARKS = re.compile(r"[^a-z']+")
 
 
 class WordModel:
-    """Loaded once, about 60 MB; English only."""
+    """English only; loaded once, about 60 MB."""
 
     def __init__(self) -> None:
         self._model = NGramModel.readfile(str(Path(get_model_path()) / "en-us" / "en-us.lm.bin"))
         self.log_probability = lru_cache(maxsize=200_000)(self._log_probability)
 
     def around(self, words: Sequence[str]) -> list[float]:
-        """Return for each written word the mean log probability of it and of the one after it.
+        """Return for each written word the mean log probability of it and of the next one.
 
         Both are given the two words before them; a written word of several parts ("well-known")
         counts with its least likely one.
@@ -51,7 +51,7 @@ class WordModel:
         return result
 
     def _log_probability(self, word: str, before: str = "", further: str = "") -> float:
-        """Natural log of ``word`` after ``before``, which came after ``further``."""
+        """Return the natural log of ``word`` after ``before``, which came after ``further``."""
         history = [word for word in (before, further) if word]
         value = self._model.prob([word, *history]) * _BASE
         if value < _NEVER_SEEN and history:
@@ -60,6 +60,7 @@ class WordModel:
 
 
 def plain(word: str) -> list[str]:
-    """The lower-case words within a written one, without marks: "well-known," -> well, known."""
+    """Return the lower-case words within a written one, without punctuation: "well-known," -> well,
+    known."""
     text = word.lower().replace("’", "'")
     return [part for part in (p.strip("'") for p in _MARKS.split(text)) if part]

@@ -1,1 +1,1 @@
-"""What every room needs of the machine: folders, files, the log, and quiet libraries."""
+"""What every package needs of the machine: folders, files, the log, declared options."""

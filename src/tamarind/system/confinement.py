@@ -1,4 +1,4 @@
-"""What a process gives up: new privileges, sockets, and outliving the one that started it.
+"""Restrict a process: no new privileges, no sockets, no life beyond its parent.
 
 By ``prctl(2)`` and a seccomp filter (``seccomp(2)``), in which the calls that would make a socket
 say "not permitted", as does ``io_uring_setup``, by which the filter could be gone round. The calls
@@ -23,7 +23,7 @@ _SECCOMP_MODE_FILTER = 2
 
 @dataclass(frozen=True, slots=True)
 class _Calls:
-    """Numbers of a processor's system calls, and how it is named in a filter."""
+    """The numbers of a processor's system calls, and its name in a filter."""
 
     audit: int
     socket: int
@@ -43,29 +43,29 @@ _LOAD, _JUMP_IF_EQUAL, _JUMP_IF_AT_LEAST, _RETURN = 0x20, 0x15, 0x35, 0x06
 
 
 class SandboxError(OSError):
-    """The kernel does not have it; the message says what."""
+    """The kernel lacks a feature; the message says which."""
 
 
 def end_with_parent(parent: int) -> None:
-    """Be killed when the process with this number ends, however it ends."""
+    """Have this process killed when the process with this number ends."""
     prctl(_PR_SET_PDEATHSIG, 9)
     if os.getppid() != parent:
         os._exit(1)
 
 
 def deny_new_privileges() -> None:
-    """No program that is started has more rights than this one. Raises SandboxError."""
+    """Keep every program started from here from getting more rights. Raises SandboxError."""
     prctl(_PR_SET_NO_NEW_PRIVS, 1)
 
 
 def deny_network() -> None:
-    """Nothing in this process, and in those it starts, can make a socket from now on but those of
-    this machine (AF_UNIX). Raises SandboxError."""
+    """Deny this process and its children all sockets but local ones (AF_UNIX). Raises
+    SandboxError."""
     _deny_sockets(1)
 
 
 def deny_sockets() -> None:
-    """Nothing in this process, and in those it starts, can make a socket of any kind from now on.
+    """Deny this process and its children all sockets.
 
     Raises SandboxError. Sockets that are there already go on.
     """
@@ -73,7 +73,7 @@ def deny_sockets() -> None:
 
 
 def _deny_sockets(but: int | None) -> None:
-    """Without sockets, except those of one family."""
+    """Install the filter, with an exception for one family."""
     calls = _PROCESSORS.get(platform.machine())
     if calls is None or sys.maxsize < 2**32:
         raise SandboxError(f"no filter for a {platform.machine()}")

@@ -1,4 +1,5 @@
-"""Options that are declared once: a house style's rules, a caption style's choices.
+"""Declare options once, with words, bounds and defaults: rules of house styles, options of caption
+styles.
 
 A field of a frozen dataclass becomes an option by its default value::
 
@@ -36,8 +37,8 @@ class Entry(Enum):
 
 @dataclass(frozen=True, slots=True)
 class Values:
-    """What values there are: ``read`` gives the value of what stands in a file, or raises
-    ValueError or TypeError; ``schema`` says the same in JSON Schema.
+    """The valid values: ``read`` returns the value of what is in a file, or raises ValueError or
+    TypeError; ``schema`` says the same in JSON Schema.
 
     Numbers lie between two ``bounds``. ``choices`` are the values that are offered, by their words.
     """
@@ -51,7 +52,7 @@ class Values:
 
 @dataclass(frozen=True, slots=True)
 class Option:
-    """One option: its values, and its words for a person.
+    """One option: its values, and its words for people.
 
     ``section`` is the heading under which it stands, ``hint`` what stands behind the field. It has
     an effect only while the option ``only_with[0]`` has the value ``only_with[1]``. Editors fold
@@ -96,7 +97,7 @@ def options_of(kind: type[Any]) -> Mapping[str, Option]:
 
 
 def whole(low: int, high: int) -> Values:
-    """Whole numbers in [low, high]."""
+    """Declare whole numbers in [low, high]."""
 
     def read(value: Any) -> int:
         number = int(value)
@@ -109,12 +110,12 @@ def whole(low: int, high: int) -> Values:
 
 
 def milliseconds(low: int, high: int) -> Values:
-    """Whole milliseconds in [low, high], which a person enters in seconds."""
+    """Declare whole milliseconds in [low, high], which a person enters in seconds."""
     return replace(whole(low, high), entry=Entry.SECONDS)
 
 
 def number(low: float, high: float) -> Values:
-    """Numbers in [low, high]."""
+    """Declare numbers in [low, high]."""
 
     def read(value: Any) -> float:
         number = float(value)
@@ -127,12 +128,12 @@ def number(low: float, high: float) -> Values:
 
 
 def share(low: float, high: float) -> Values:
-    """Shares of 1 in [low, high], which a person enters in hundredths."""
+    """Declare shares of 1 in [low, high], which a person enters in hundredths."""
     return replace(number(low, high), entry=Entry.HUNDREDTHS)
 
 
 def or_none(values: Values, choices: Mapping[str, Any]) -> Values:
-    """Other values, or None; a person chooses among ``choices``."""
+    """Declare other values or None; a person chooses among ``choices``."""
     return Values(
         lambda value: None if value is None else values.read(value),
         {"anyOf": [values.schema, {"type": "null"}]},
@@ -142,19 +143,19 @@ def or_none(values: Values, choices: Mapping[str, Any]) -> Values:
 
 
 def one_of(choices: Mapping[str, StrEnum]) -> Values:
-    """The members of an enumeration, by the words for each."""
+    """Declare the members of an enumeration, by the words for each."""
     kind = type(next(iter(choices.values())))
     return Values(kind, {"enum": [one.value for one in kind]}, Entry.CHOICE, choices=choices)
 
 
 def yes_or_no(choices: Mapping[str, bool] | None = None) -> Values:
-    """True or false: a tick, or a choice between two words."""
+    """Declare true or false: a tick, or a choice between two words."""
     entry = Entry.TICK if choices is None else Entry.CHOICE
     return Values(_read_yes, {"type": "boolean"}, entry, choices=choices)
 
 
 def texts(entry: Entry) -> Values:
-    """A tuple of texts."""
+    """Declare a tuple of texts."""
     return Values(_read_texts, {"type": "array", "items": {"type": "string"}}, entry)
 
 
@@ -171,7 +172,7 @@ def _read_texts(value: Any) -> tuple[str, ...]:
 
 
 def read_options(kind: type[Declared], data: Any, title: str) -> Declared:
-    """Return a dataclass with the options that stand in ``data``, the others at their defaults.
+    """Return a dataclass with the options in ``data``, and the others at their defaults.
 
     ``title`` is what the set is called in the sentence of the ValueError that is raised.
     """
@@ -197,8 +198,8 @@ def schema_of(kind: type[Any]) -> dict[str, Any]:
 
 @dataclass(frozen=True, slots=True)
 class FileKind:
-    """A kind of JSON file that holds one named set: ``format`` and ``version`` say so in the file,
-    ``noun`` is what a person calls the set. ``wrong`` is raised for a file that is none."""
+    """A kind of JSON file that holds one style: ``format`` and ``version`` identify it, ``noun`` is
+    the word for people. ``wrong`` is raised for anything else."""
 
     format: str
     version: int
@@ -211,7 +212,7 @@ class FileKind:
         return json.dumps(data, ensure_ascii=False, indent=1) + "\n"
 
     def read(self, text: str) -> tuple[str, dict[str, Any]]:
-        """Return the name and the data of a file; raises ``wrong`` with a sentence."""
+        """Return the name and the data of a file. Raises ``wrong`` with a sentence."""
         try:
             data = json.loads(text)
         except (ValueError, RecursionError) as error:
@@ -226,7 +227,7 @@ class FileKind:
         return " ".join(name.split()), data
 
     def part(self, data: Mapping[str, Any], name: str, kind: type[Declared]) -> Declared:
-        """Return one part of the data as a dataclass of options; raises ``wrong``."""
+        """Return one part of the data as a dataclass of options. Raises ``wrong``."""
         try:
             return read_options(kind, data.get(name, {}), name)
         except ValueError as error:

@@ -1,7 +1,7 @@
-"""Errors that a person is told of."""
+"""Errors that are shown to a person."""
 
 from __future__ import annotations
 
 
 class ToldError(Exception):
-    """Something cannot be done; the message is a sentence for the person, which says why."""
+    """Something cannot be done; the message is a sentence for the person that says why."""

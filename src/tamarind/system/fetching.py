@@ -1,4 +1,4 @@
-"""Fetching files over the network: with progress, checksums, and going on where it broke off.
+"""Download files: with progress, checksums, and resuming.
 
 Nothing here is fetched unless a person asks for it.
 """
@@ -31,17 +31,17 @@ Progress = Callable[[int, int], None]
 
 
 class FetchError(ToldError):
-    """Something could not be fetched; the message is a sentence for the person."""
+    """A download failed; the message is a sentence for the person."""
 
 
 class FetchStoppedError(FetchError):
-    """A person has stopped it; what has come is kept, to go on from."""
+    """A person has stopped a download; what has come is kept, to resume from."""
 
 
 @dataclass(frozen=True, slots=True)
 class RemoteFile:
-    """A file to be had at ``address``. ``digest`` is hexadecimal, by ``kind``: "sha256", or "git"
-    for the SHA-1 that Git gives it."""
+    """A file at ``address``. ``digest`` is hexadecimal, by ``kind``: "sha256", or "git" for Git's
+    SHA-1."""
 
     name: str
     address: str
@@ -52,7 +52,7 @@ class RemoteFile:
 
 @dataclass(frozen=True, slots=True)
 class Fetcher:
-    """Fetches what a person calls ``what``, from what they call ``where`` ("the hub")."""
+    """Downloads what a person calls ``what`` from ``where`` ("the hub")."""
 
     what: str
     where: str
@@ -64,8 +64,8 @@ class Fetcher:
         on_progress: Progress = lambda _done, _whole: None,
         is_stopped: Callable[[], bool] = lambda: False,
     ) -> None:
-        """All files into a folder, those that are there already not again; bytes done and in all
-        are told. Raises FetchError, and OSError where the disk refuses."""
+        """Download all missing files into a folder; the bytes done and in all are told. Raises
+        FetchError, and OSError if the disk refuses."""
         whole = sum(file.size for file in files)
         folder.mkdir(parents=True, exist_ok=True)
         there = sum(_size(folder / file.name) for file in files)
@@ -82,7 +82,7 @@ class Fetcher:
             on_progress(done, whole)
 
     def text(self, address: str, most: int) -> bytes:
-        """What is said at an address, ``most`` bytes of it; raises FetchError."""
+        """Return at most ``most`` bytes of text from an address. Raises FetchError."""
         with self._opened(address) as answer:
             return answer.read(most)
 
@@ -93,7 +93,7 @@ class Fetcher:
         on_progress: Callable[[int], None],
         is_stopped: Callable[[], bool],
     ) -> None:
-        """Bring one file; a connection that breaks off is opened again for the rest."""
+        """Download one file; a broken connection is opened again for the rest."""
         path = folder / file.name
         tries = 0
         while _size(path) < file.size:
@@ -178,7 +178,7 @@ def _offset(on_progress: Progress, before: int, whole: int) -> Callable[[int], N
 
 
 def amount(size: float) -> str:
-    """Bytes, for a person."""
+    """Return a number of bytes in words."""
     return f"{size / 1e9:.1f} GB" if size >= 1e9 else f"{max(round(size / 1e6), 1)} MB"
 
 

@@ -1,4 +1,4 @@
-"""Files from anywhere: read only if they are files, written whole or not at all."""
+"""Read and write files safely: read regular files only, write completely or not at all."""
 
 from __future__ import annotations
 
@@ -14,19 +14,19 @@ NOT_A_FILE = "it is a folder, a pipe or a device, not a file"
 
 
 class NotAFileError(OSError):
-    """What is named is there, but no file that could be read to its end."""
+    """The path is no regular file that could be read to its end."""
 
     def __init__(self) -> None:
         super().__init__(0, NOT_A_FILE)
 
 
 def shown(name: str) -> str:
-    """A file's name as it can be shown and kept: what in it is no UTF-8 is a mark of that."""
+    """Return a file's name as text, with marks for what is not UTF-8."""
     return os.fsencode(name).decode("utf-8", "replace")
 
 
 def open_file(path: Path) -> BinaryIO:
-    """Open a file for reading; raises OSError, for a pipe or a device too.
+    """Open a file for reading. Raises OSError, for a pipe or a device too.
 
     A pipe that nobody writes to would keep us waiting for ever, and reading from some devices
     changes the system.
@@ -42,7 +42,8 @@ def open_file(path: Path) -> BinaryIO:
 
 
 def read_file(path: Path, largest: int | None = None) -> bytes:
-    """All bytes of a file; raises OSError, and ValueError if there are more than ``largest``.
+    """Return all bytes of a file. Raises OSError, and ValueError if there are more than
+    ``largest``.
 
     What says that it is empty is not read: the system's own files (/proc) say so, and some of them
     never end.
@@ -57,7 +58,7 @@ def read_file(path: Path, largest: int | None = None) -> bytes:
 
 
 class OpenedFile(io.RawIOBase):
-    """A file that another process opened, from its start, with a place of its own in it.
+    """Reads a file that another process opened, from its start, with a position of its own.
 
     ``handle`` stays open when this is closed, so one handle can be read several times.
     """
@@ -92,7 +93,7 @@ class OpenedFile(io.RawIOBase):
 
 
 def write_whole(path: Path, data: bytes, new: bool = False, lasting: bool = True) -> None:
-    """Write beside ``path`` and rename; raises OSError and leaves an older file as it was.
+    """Write beside ``path`` and rename. Raises OSError and leaves an older file as it was.
 
     With ``new`` it raises FileExistsError where something is already. What is not ``lasting`` need
     not survive a failure of the power.
@@ -116,8 +117,7 @@ def write_whole(path: Path, data: bytes, new: bool = False, lasting: bool = True
 
 
 def put_in_place(made: Path, path: Path) -> None:
-    """Give a file that has been made beside it its name; raises FileExistsError where something
-    is already."""
+    """Rename a finished file to its name. Raises FileExistsError if something is there."""
     try:
         os.link(made, path)
         made.unlink()
@@ -131,7 +131,7 @@ def put_in_place(made: Path, path: Path) -> None:
 
 
 def umask() -> int:
-    """The rights that new files do not get (``umask(2)``)."""
+    """Return the rights that new files do not get (``umask(2)``)."""
     mask = os.umask(0)
     os.umask(mask)
     return mask

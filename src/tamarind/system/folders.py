@@ -1,4 +1,4 @@
-"""Where the program keeps what belongs to no job, by the XDG base directory specification."""
+"""The program's own folders, by the XDG base directory specification."""
 
 from __future__ import annotations
 
@@ -10,20 +10,20 @@ _OURS = PlatformDirs("tamarind", appauthor=False)
 
 
 def cache_home() -> Path:
-    """Derived data, which may be deleted at any time."""
+    """Return the folder for derived data, which may be deleted at any time."""
     return _OURS.user_cache_path
 
 
 def data_home() -> Path:
-    """Jobs without a place of their own, models, house styles."""
+    """Return the folder for models, styles, and jobs without a place of their own."""
     return _OURS.user_data_path
 
 
 def config_home() -> Path:
-    """What the person has set for all jobs."""
+    """Return the folder for the person's settings."""
     return _OURS.user_config_path
 
 
 def state_home() -> Path:
-    """The log, and what was saved of jobs whose own place could not be written."""
+    """Return the folder for the log and rescued jobs."""
     return _OURS.user_state_path

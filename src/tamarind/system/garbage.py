@@ -1,4 +1,4 @@
-"""Making many values at once, without the interpreter looking for circles among them."""
+"""Make many objects at once without the interpreter's garbage collector."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from contextlib import contextmanager
 
 @contextmanager
 def without_collecting() -> Iterator[None]:
-    """Within, nothing is looked through for circles; nor later, what was made here.
+    """Turn the collector off within this context, and exempt what is made in it later.
 
     A long text is hundreds of thousands of small values that never form one: looking for circles
     among them would take a third of the time, and hold up keystrokes later.

@@ -1,4 +1,4 @@
-"""Modules that are loaded when they are first used, not when the program starts."""
+"""Import modules when they are first used, not when the program starts."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from typing import Any
 
 
 class Later:
-    """Stands for a module until something in it is asked for, and hands everything on to it.
+    """Stands for a module, which is imported when an attribute is asked for.
 
     Beside it stands the import itself for whoever checks types::
 

@@ -1,4 +1,4 @@
-"""Servers on this computer alone that stand in for outside services, with faults to be tried.
+"""Local servers that stand in for outside services, with injected faults.
 
 What injects a fault into an answer is here once; each stand-in says what its addresses give.
 """
@@ -19,9 +19,8 @@ PIECE = 4096
 
 @dataclass
 class FileFaults:
-    """Faults of a server that gives files: seconds a piece, bytes after which each answer breaks
-    off, checksums that are not true, ranges that it does not know; and what it has done so far:
-    answers, and bytes of files."""
+    """Faults of a file server: seconds a piece, bytes after which each answer breaks off, wrong
+    checksums, unsupported ranges; and counts of its answers and bytes so far."""
 
     seconds_a_piece: float = 0.0
     breaks_after: int | None = None
@@ -32,7 +31,7 @@ class FileFaults:
 
 
 class Answers(BaseHTTPRequestHandler):
-    """Answers of a stand-in, which do nothing but what is asked of them."""
+    """The request handler of a stand-in."""
 
     faults: Any
     protocol_version = "HTTP/1.1"
@@ -50,7 +49,7 @@ class Answers(BaseHTTPRequestHandler):
         self.wfile.write(body)
 
     def give(self, data: bytes) -> None:
-        """Send a file, or the rest of one that is asked for by a range; needs ``FileFaults``."""
+        """Send a file, or the rest of one for a range request; needs ``FileFaults``."""
         faults: FileFaults = self.faults
         begins = self.headers.get("Range", "")
         start = int(begins.removeprefix("bytes=").rstrip("-") or 0) if faults.goes_on else 0
@@ -71,10 +70,10 @@ class Answers(BaseHTTPRequestHandler):
 
 
 class LocalServer:
-    """Runs while it is entered, at ``address``."""
+    """Runs within its context, at ``address``."""
 
     def __init__(self, answers: type[Answers], port: int = 0, **given: Any) -> None:
-        """Answer by ``answers``, with what is ``given`` as attributes; port 0 is any free one."""
+        """Answer by ``answers``, with ``given`` as its attributes; port 0 is any free one."""
         handler = type("Given", (answers,), given)
         self._server = ThreadingHTTPServer(("127.0.0.1", port), handler)
         self.address = f"http://127.0.0.1:{self._server.server_address[1]}"

@@ -1,4 +1,4 @@
-"""The log: what went wrong, for whoever looks into it; never anything of a recording's text.
+"""The log of what went wrong, without anything of a recording's text.
 
 It lies in the state folder, a new file when one is full. Every process of the program writes to it.
 """
@@ -30,25 +30,25 @@ logger.addHandler(logging.NullHandler())
 
 
 class _QuietHandler(logging.handlers.RotatingFileHandler):
-    """A log that cannot be written is no reason to say anything on a terminal."""
+    """Writes the log, and ignores errors in doing so."""
 
     def handleError(self, record: logging.LogRecord) -> None:
-        """Go on without."""
+        """Ignore the error."""
 
 
 def log_file() -> Path:
-    """Where the log lies."""
+    """Return the path of the log."""
     return state_home() / "log" / "tamarind.log"
 
 
 def set_level(level: str) -> None:
-    """Note only what weighs so much, one of ``LEVELS``; in the workers that are started, too."""
+    """Set the level of the log, one of ``LEVELS``, also for workers started from now on."""
     os.environ[LEVEL_VARIABLE] = level
     logger.setLevel(level.upper())
 
 
 def details() -> str:
-    """What somebody needs who is to find out what went wrong: versions, and the log's end."""
+    """Return what helps to find an error: versions, and the end of the log."""
     import platform
 
     try:
@@ -60,7 +60,7 @@ def details() -> str:
 
 
 def start_logging(rotates: bool = True) -> None:
-    """Write what is told from now on to the log; without a place for it, nowhere.
+    """Write the log from now on, if its folder can be written.
 
     Only one process, which may make files there, begins a new file when one is full.
     """
@@ -83,7 +83,7 @@ def start_logging(rotates: bool = True) -> None:
 
 
 def log_on_terminal() -> None:
-    """Show on standard error, too, what is noted."""
+    """Also write the log to standard error."""
     handler = logging.StreamHandler()
     handler.setFormatter(logging.Formatter("%(levelname)s %(module)s: %(message)s"))
     logger.setLevel(logging.DEBUG)
@@ -99,7 +99,7 @@ def stop_logging() -> None:
 
 
 def where(error: BaseException) -> str:
-    """The kind of an error and the way to it through the code.
+    """Return the type of an error and its traceback.
 
     Without what the error says, which may quote a text; but for errors of the system, which say
     what it refused.
@@ -114,12 +114,12 @@ def where(error: BaseException) -> str:
 
 
 def note_failure(what: str, error: BaseException) -> None:
-    """Take note of an error that was not foreseen."""
+    """Log an unexpected error."""
     logger.error("%s: %s", what, where(error))
 
 
 def catch_all(tell: Callable[[str, BaseException], None]) -> None:
-    """Note what nobody else catches in any thread, and tell it by ``tell``: what was being done,
+    """Log what nobody else catches, in any thread, and pass it to ``tell``: what was being done,
     and the error."""
 
     def uncaught(

@@ -1,3 +1,3 @@
-"""How much may be noted in the log."""
+"""The levels of the log."""
 
 LEVELS = ("debug", "info", "warning", "error")

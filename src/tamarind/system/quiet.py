@@ -1,4 +1,4 @@
-"""Libraries that would call home are told not to, before any of them is loaded.
+"""Keep libraries from calling home, before any of them is loaded.
 
 Imported with the package itself, so that it holds in every process: the window, the commands, the
 workers (which inherit the environment as well) and scripts of others that import Tamarind.
@@ -23,5 +23,5 @@ SWITCHES = {
 
 
 def hush(environment: MutableMapping[str, str] = os.environ) -> None:
-    """Set all of them, whatever they were."""
+    """Set all their switches, whatever they were."""
     environment.update(SWITCHES)

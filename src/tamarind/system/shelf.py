@@ -1,4 +1,4 @@
-"""A shelf of named sets that a person chooses among: those that ship, and their own as files.
+"""The styles a person can choose: those that ship, and their own as files.
 
 House styles and caption styles lie on one each.
 """
@@ -18,11 +18,11 @@ LARGEST = 1 << 20
 
 
 class Named(Protocol):
-    """A set with a name, which can be the text of a file."""
+    """A style with a name, which can be written as a file."""
 
     @property
     def name(self) -> str:
-        """What a person calls it."""
+        """Its name for people."""
 
     def packed(self) -> str:
         """Return the text of its file."""
@@ -33,7 +33,7 @@ Item = TypeVar("Item", bound=Named)
 
 @dataclass(frozen=True)
 class Shelf(Generic[Item]):
-    """``noun`` is what a person calls one; ``folder`` where their own lie; ``read`` makes one of a
+    """``noun`` is the word for one; ``folder`` holds the person's own; ``read`` makes one from a
     file's text, or raises ``wrong`` with a sentence."""
 
     noun: str
@@ -45,19 +45,19 @@ class Shelf(Generic[Item]):
 
     @property
     def folder(self) -> Path:
-        """The folder of a person's own, which need not exist."""
+        """Return the folder of the person's own, which need not exist."""
         return data_home() / self.folder_name
 
     def key_of(self, name: str) -> str:
-        """The key of one with this name: small letters, digits and hyphens."""
+        """Return the key for a name: lower-case letters, digits and hyphens."""
         return re.sub(r"[^\w]+", "-", name.casefold()).strip("-") or self.noun.split()[-1]
 
     def own(self) -> dict[str, Item]:
-        """A person's own by key; ``unreadable`` tells of files that are none."""
+        """Return the person's own by key; ``unreadable`` tells of those that cannot be read."""
         return self._own()[0]
 
     def unreadable(self) -> list[str]:
-        """What is wrong with a person's own that cannot be read, a sentence each."""
+        """Return a sentence for each of the person's own that cannot be read."""
         return self._own()[1]
 
     def _own(self) -> tuple[dict[str, Item], list[str]]:
@@ -74,7 +74,7 @@ class Shelf(Generic[Item]):
         return found, wrong
 
     def read_file(self, path: Path) -> Item:
-        """Return the one in a file; raises ``wrong`` with a sentence."""
+        """Return the one in a file. Raises ``wrong`` with a sentence."""
         try:
             return self.read(read_file(path, LARGEST).decode("utf-8-sig"))
         except OSError as error:
@@ -85,18 +85,18 @@ class Shelf(Generic[Item]):
             raise self.wrong(f"“{path.name}” is no {self.noun}.") from None
 
     def keep(self, item: Item) -> Path:
-        """Keep one for all jobs, in place of one with the same name; raises OSError."""
+        """Save one for all jobs, in place of one with the same name. Raises OSError."""
         self.folder.mkdir(parents=True, exist_ok=True)
         path = self.folder / f"{self.key_of(item.name)}{self.suffix}"
         write_whole(path, item.packed().encode())
         return path
 
     def discard(self, key: str) -> None:
-        """Remove one of a person's own; raises OSError."""
+        """Delete one of the person's own. Raises OSError."""
         (self.folder / f"{key}{self.suffix}").unlink(missing_ok=True)
 
     def find(self, named: str, more: Iterable[tuple[str, Item]] = ()) -> Item:
-        """Return the one with a key, a name or in a file; raises ``wrong`` if there is none."""
+        """Return the one with a key, a name or in a file. Raises ``wrong`` if there is none."""
         known = {**self.shipped, **self.own(), **dict(more)}
         if named in known:
             return known[named]

@@ -1,1 +1,1 @@
-"""The text as a value: words with times, in cues, with every edit a function of the old text."""
+"""The text as an immutable value: words with times, in cues; every edit returns a new text."""

@@ -1,4 +1,4 @@
-"""Places where two long texts surely agree, so that only what lies between must be weighed.
+"""Find places where two long texts certainly agree, so that only what lies between must be aligned.
 
 Runs of words that stand once in each text are matched, and the longest chain of them that is in
 order in both is kept: the patience comparison of Bram Cohen, with runs of words for lines and the
@@ -15,7 +15,7 @@ RUN = 3
 
 
 def blocks(old: Sequence[str], new: Sequence[str]) -> list[tuple[int, int, int]]:
-    """Stretches that agree, in order: (place in ``old``, place in ``new``, how many)."""
+    """Return stretches that agree, in order: (index in ``old``, index in ``new``, length)."""
     for run in (RUN, 1):
         pairs = _chain(_common(old, new, run))
         if pairs:
@@ -24,7 +24,7 @@ def blocks(old: Sequence[str], new: Sequence[str]) -> list[tuple[int, int, int]]
 
 
 def _common(old: Sequence[str], new: Sequence[str], run: int) -> list[tuple[int, int]]:
-    """Places of the runs that stand once in each text, in the order of ``old``."""
+    """Return the indices of runs that occur once in each text, in the order of ``old``."""
     here, there = _once(old, run), _once(new, run)
     return [(place, there[key]) for key, place in here.items() if key in there]
 
@@ -38,7 +38,7 @@ def _once(words: Sequence[str], run: int) -> dict[tuple[str, ...], int]:
 
 
 def _chain(pairs: list[tuple[int, int]]) -> list[tuple[int, int]]:
-    """The longest part of the pairs, ordered by their first, whose second rises too."""
+    """Return the longest subsequence of the pairs, sorted by the first, whose second rises too."""
     tails: list[int] = []
     at: list[int] = []
     origin: list[int] = []
@@ -61,7 +61,7 @@ def _chain(pairs: list[tuple[int, int]]) -> list[tuple[int, int]]:
 def _grown(
     old: Sequence[str], new: Sequence[str], pairs: list[tuple[int, int]]
 ) -> list[tuple[int, int, int]]:
-    """Each pair as long as both texts agree around it, none reaching into another."""
+    """Extend each pair as far as both texts agree, without overlaps."""
     found: list[tuple[int, int, int]] = []
     low_old = low_new = 0
     for i, j in pairs:

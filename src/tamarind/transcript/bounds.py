@@ -1,4 +1,4 @@
-"""What any text keeps within, wherever it came from: times, words and letters.
+"""The bounds of any text, wherever it came from: times, words and characters.
 
 Whoever takes a text in from outside holds it to these, so that nothing further in need ask.
 """
@@ -19,7 +19,7 @@ _LANGUAGE = re.compile(r"[A-Za-z0-9]{1,8}(?:[-_][A-Za-z0-9]{1,8}){0,8}")
 
 
 def is_placement(text: str) -> bool:
-    """Whether a text is nothing but WebVTT cue settings, as a cue's place on the picture is."""
+    """Whether a text consists of WebVTT cue settings only."""
     return _PLACEMENT.fullmatch(text) is not None and "-->" not in text
 
 
@@ -29,10 +29,10 @@ def is_language(text: str) -> bool:
 
 
 def clean_text(text: str) -> str:
-    """A text without characters that are none: controls, halves of characters."""
+    """Return a text without invalid characters: controls, lone surrogates."""
     return _NO_TEXT.sub("", text)
 
 
 def is_clean(text: str) -> bool:
-    """Whether a text has none of those."""
+    """Whether a text has no invalid characters."""
     return _NO_TEXT.search(text) is None

@@ -1,5 +1,5 @@
-"""Capitals as a language has them: Turkish and Azeri write a dot on the capital of "i", and none on
-that of "ı" (Unicode, SpecialCasing.txt)."""
+"""Capitalise by language: Turkish and Azeri keep the dot of "i" and none on "ı" (Unicode,
+SpecialCasing.txt)."""
 
 from __future__ import annotations
 
@@ -9,12 +9,12 @@ _DOTTED = frozenset(("tr", "az", "kk-latn", "tt-latn", "crh"))
 
 
 def capitals(text: str, language: str) -> str:
-    """A text in capitals."""
+    """Return a text in capitals."""
     return text.replace("i", "İ").upper() if _is_dotted(language) else text.upper()
 
 
 def with_capital(text: str, language: str) -> str:
-    """A text whose first letter is a capital; "ß" and the like stay."""
+    """Return a text with its first letter as a capital; "ß" and the like stay."""
     first = capitals(text[:1], language)
     return f"{first}{text[1:]}" if len(first) == 1 else text
 

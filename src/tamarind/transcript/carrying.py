@@ -1,4 +1,4 @@
-"""What a cue has that is made of parts of others, by the table of fields."""
+"""Combine the fields of cues when one is made of parts of others, by the table of fields."""
 
 from __future__ import annotations
 
@@ -12,8 +12,8 @@ _CARRIED = tuple(one for one in OF_A_CUE if one.belongs is not Belongs.SET_BY_AC
 
 
 def carried(parts: Sequence[Cue], begun: Sequence[Cue]) -> dict[str, Any]:
-    """Return the fields of a cue that is made of ``parts`` of others, in order; ``begun`` are those
-    of them whose beginning is in it."""
+    """Return the fields of a cue made of ``parts`` of others, in order; ``begun`` are those parts
+    that include their cue's beginning."""
     speaking = [cue for cue in parts if cue.words] or list(parts)
     found: dict[str, Any] = {}
     for one in _CARRIED:

@@ -1,5 +1,5 @@
-"""Where two versions of a text differ: they share the cues that are alike, so this is found by
-identity, at the cost of what has changed."""
+"""Find where two versions of a text differ, by the identity of the cues that they share, at the
+cost of the change."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ _latest: list[tuple[Sequence[object], Sequence[object], Range]] = []
 
 
 def changed_range(before: Sequence[object], after: Sequence[object]) -> Range:
-    """Where two versions differ: the first place, and one after the last in each of them.
+    """Return the first cue that differs, and one after the last in each version.
 
     The last answers are kept, since everybody who follows an edit asks the same question.
     """
@@ -29,7 +29,7 @@ def changed_range(before: Sequence[object], after: Sequence[object]) -> Range:
 
 
 def has_changed(before: Sequence[object], after: Sequence[object], where: Range) -> None:
-    """An edit tells where it changed a text, at most; nobody need look for it then."""
+    """Record where an edit changed a text at most, so that nobody need search for it."""
     first, old_last, new_last = where
     while first < min(old_last, new_last) and before[first] is after[first]:
         first += 1
@@ -44,7 +44,7 @@ def _keep(before: Sequence[object], after: Sequence[object], answer: Range) -> N
 
 
 def _alike(before: Sequence[object], after: Sequence[object], most: int, back: bool = False) -> int:
-    """How many are alike from the start on, or going ``back`` from the ends, up to ``most``.
+    """Count the identical cues from the start, or ``back`` from the ends, up to ``most``.
 
     Halves are compared at the speed of C, so a long text takes hardly more steps than a short one.
     """

@@ -1,4 +1,4 @@
-"""Cues, words and speakers as plain data, by the table of their fields."""
+"""Convert cues, words and speakers to and from plain data, by the table of their fields."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ WORD_FIELDS = tuple(one for one in OF_A_WORD if one.key)
 
 
 def data_of(thing: Cue | Word, fields: Sequence[Field]) -> dict[str, Any]:
-    """The fields that are not as usual, by their keys."""
+    """Return the fields that differ from their defaults, by key."""
     found = {one.key: getattr(thing, one.name) for one in fields}
     usual = {one.key: one.default for one in fields}
     return {
@@ -30,8 +30,8 @@ def data_of(thing: Cue | Word, fields: Sequence[Field]) -> dict[str, Any]:
 def read_fields(
     data: Mapping[str, Any], fields: Sequence[Field], is_foreign: bool = False
 ) -> dict[str, Any]:
-    """The values by their names in the model; raises ValueError. What a field does not say, or
-    says wrongly in a foreign file where that may be, is as usual."""
+    """Return values by attribute name. Missing fields, and wrong ones in a foreign file where that
+    is allowed, have their defaults. Raises ValueError."""
     found: dict[str, Any] = {}
     for one in fields:
         value = data.get(one.key)
@@ -46,7 +46,7 @@ def read_fields(
 
 
 def with_data(cue: Cue, data: Mapping[str, Any], fields: Sequence[Field]) -> Cue:
-    """A cue with what data say of some fields; raises ValueError."""
+    """Return a cue with some fields from data. Raises ValueError."""
     read = read_fields(data, fields)
     breaks = read.get("breaks")
     if breaks and breaks[-1] >= len(cue.words):
@@ -55,7 +55,8 @@ def with_data(cue: Cue, data: Mapping[str, Any], fields: Sequence[Field]) -> Cue
 
 
 def word_row(word: Word) -> list[Any]:
-    """Text, start, end, confidence; then the other fields up to the last that is not as usual."""
+    """Return text, start, end, confidence, then the other fields up to the last that is not
+    default."""
     more = [getattr(word, one.name) for one in WORD_FIELDS]
     while more and more[-1] == WORD_FIELDS[len(more) - 1].default:
         more.pop()
@@ -63,7 +64,7 @@ def word_row(word: Word) -> list[Any]:
 
 
 def word_of(row: Sequence[Any]) -> Word:
-    """The word of a row whose first four are checked already; raises ValueError for others."""
+    """Return the word of a row whose first four are checked. Raises ValueError."""
     if len(row) == 4:
         return Word(*row)
     if len(row) > 4 + len(WORD_FIELDS):
@@ -73,12 +74,12 @@ def word_of(row: Sequence[Any]) -> Word:
 
 
 def speaker_row(speaker: Speaker) -> list[Any]:
-    """Number and name."""
+    """Return number and name."""
     return [speaker.id, speaker.name]
 
 
 def speaker_of(row: Sequence[Any]) -> Speaker:
-    """The speaker of a row; raises ValueError."""
+    """Return the speaker of a row. Raises ValueError."""
     number, name = row
     if type(number) is not int or number < 0:
         raise ValueError("the number of a speaker")

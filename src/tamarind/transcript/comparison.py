@@ -1,4 +1,4 @@
-"""What was changed in a text since its draft, and how many words the draft had wrong.
+"""Compare a text with its draft: what changed, and how many words were wrong.
 
 The word error rate is the one of speech recognition: words that were put in, left out or heard as
 others, for each word of the right text, by the least number of changes (Levenshtein, 1966). Marks
@@ -16,7 +16,7 @@ from tamarind.transcript.reconcile import letters_of, runs
 
 @dataclass(frozen=True, slots=True)
 class Changed:
-    """Words that were changed: at ``place`` of the text's cues, said at ``start`` (ms).
+    """Changed words, at index ``place`` of the text's cues, said at ``start`` (ms).
 
     ``errors`` is how many words of the draft were wrong there, 0 for marks and capitals.
     """
@@ -30,24 +30,24 @@ class Changed:
 
 @dataclass(frozen=True, slots=True)
 class Comparison:
-    """All changes in order; ``words`` of the text that the draft is held against."""
+    """All changes in order; ``words`` is the number in the text."""
 
     changes: tuple[Changed, ...]
     words: int
 
     @property
     def errors(self) -> int:
-        """Words of the draft that were wrong, missing or too many."""
+        """The words of the draft that were wrong, missing or inserted."""
         return sum(change.errors for change in self.changes)
 
     @property
     def error_rate(self) -> float:
-        """Errors for each word of the text."""
+        """Errors divided by the words of the text."""
         return self.errors / max(self.words, 1)
 
 
 def compare(draft: Sequence[Cue], text: Sequence[Cue], only_settled: bool = False) -> Comparison:
-    """Hold a draft against the text made of it; ``only_settled`` counts what is proofed."""
+    """Compare a draft with the text made from it; ``only_settled`` counts only what is proofed."""
     old = [word for cue in draft for word in cue.words]
     new = [(place, word) for place, cue in enumerate(text) for word in cue.words]
     changes: list[Changed] = []
@@ -95,14 +95,15 @@ def compare(draft: Sequence[Cue], text: Sequence[Cue], only_settled: bool = Fals
 
 
 def _where(before: Sequence[Word], new: Sequence[tuple[int, Word]], at: int) -> tuple[int, int]:
-    """The cue of the text where words of the draft are missing, and when they were said."""
+    """Return the cue where words of the draft are missing, and when they were said."""
     if not new:
         return 0, before[0].start
     return new[min(max(at - 1, 0), len(new) - 1)][0], before[0].start
 
 
 def _distance(old: Sequence[str], new: Sequence[str]) -> int:
-    """The least number of words put in, left out or replaced; what has no letters is no word."""
+    """Return the least number of words inserted, deleted or replaced; tokens without letters do not
+    count."""
     old, new = list(filter(None, old)), list(filter(None, new))
     row = list(range(len(new) + 1))
     for i, word in enumerate(old, 1):

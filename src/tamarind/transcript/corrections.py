@@ -1,4 +1,4 @@
-"""Corrections: which words a person replaced by which, and doing the same in other places."""
+"""Find which words a person corrected, and the same mistakes in other places."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ _MARKS = re.compile(r"^(\W*)(.*?)(\W*)$", re.DOTALL)
 
 @dataclass(frozen=True, slots=True)
 class Correction:
-    """What stood there, without the marks around it, and what a person wrote instead."""
+    """The words without punctuation around them, and what a person wrote instead."""
 
     wrong: str
     right: str
@@ -35,8 +35,8 @@ class Correction:
 
 @dataclass(frozen=True, slots=True)
 class Occurrence:
-    """Words ``first`` to before ``last`` of a cue of one of the job's recordings; ``unlike`` is 0
-    where they are written just as the mistake was, more the less alike they sound."""
+    """The words [``first``, ``last``) of a cue of a recording; ``unlike`` is 0 if they are written
+    just as the mistake, more the less alike they sound."""
 
     recording: int
     place: int
@@ -47,7 +47,8 @@ class Occurrence:
 
 
 def corrections(before: Sequence[Word], after: Sequence[Word]) -> list[Correction]:
-    """The words of a cue that were replaced by others; marks and capitals alone are none."""
+    """Return the words of a cue that were replaced; changes of punctuation or capitals alone are
+    none."""
     tokens = [word.text for word in after]
     head, tail = common_ends(before, tokens)
     before, tokens = before[head : len(before) - tail], tokens[head : len(tokens) - tail]
@@ -77,7 +78,7 @@ def corrections(before: Sequence[Word], after: Sequence[Word]) -> list[Correctio
 def same_mistake(
     transcript: Transcript, recording: int, correction: Correction
 ) -> list[Occurrence]:
-    """Every place that is written just as the mistake was."""
+    """Return every place written just as the mistake."""
     wrong = [letters_of(token) for token in tokens_of(correction.wrong)]
     found: list[Occurrence] = []
     for place, cue in enumerate(transcript.cues):
@@ -95,7 +96,7 @@ def same_mistake(
 
 
 def put(transcript: Transcript, spot: Occurrence, right: str) -> Transcript:
-    """The text with ``right`` in one place, with the marks and the first capital that stood there.
+    """Return the text with ``right`` in one place, keeping punctuation and first capital.
 
     The words' times stay; to put several into one cue, begin with the last.
     """
@@ -126,17 +127,17 @@ def _glued_like(old: Word, words: Sequence[Word]) -> list[Word]:
 
 
 def starts_sentence(words: Sequence[Word], place: int) -> bool:
-    """Whether a word is the first of its cue or stands after a full stop or its like."""
+    """Whether a word is the first of its cue or follows the end of a sentence."""
     return place == 0 or words[place - 1].text.rstrip("\"'”’)]»").endswith((".", "?", "!", "…"))
 
 
 def marks_around(text: str) -> tuple[str, str]:
-    """The marks before a text and behind it."""
+    """Return the punctuation before and after a text."""
     match = _MARKS.match(text)
     return (match[1], match[3]) if match else ("", "")
 
 
 def bare(text: str) -> str:
-    """A text without the marks around it."""
+    """Return a text without the punctuation around it."""
     match = _MARKS.match(text)
     return match[2] if match else text

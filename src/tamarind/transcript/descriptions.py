@@ -1,4 +1,4 @@
-"""Descriptions of what is seen, for people who cannot see it: said where nobody speaks.
+"""Audio descriptions: what is seen, read aloud where nobody speaks.
 
 How fast such descriptions are read, and that they keep clear of speech, is as in the guidelines for
 audio description (ITC Guidance on Standards for Audio Description, 2000; ISO/IEC TS 20071-21).
@@ -32,7 +32,7 @@ SPEAKER_NAME = "Description"
 
 @dataclass(frozen=True, slots=True)
 class Description:
-    """From ``start`` on (ms) the ``text`` is read."""
+    """The ``text`` is read from ``start`` (ms) on."""
 
     id: int
     start: int
@@ -40,30 +40,30 @@ class Description:
 
     @property
     def reading_time(self) -> int:
-        """About how long it takes to be read (ms)."""
+        """About how long reading it takes (ms)."""
         return reading_time(self.text)
 
     @property
     def end(self) -> int:
-        """About when it has been read."""
+        """About when it has been read (ms)."""
         return self.start + self.reading_time
 
 
 def reading_time(text: str) -> int:
-    """About how long a text takes to be read (ms): by words, or by letters where those are long or
-    are not parted."""
+    """Estimate how long reading a text aloud takes (ms): by words, or by letters where words are
+    long or not separated."""
     words = max(len(text.split()), len(text) / 7)
     return round(words * 60_000 / WORDS_A_MINUTE)
 
 
 def words_that_fit(length: int) -> int:
-    """How many words can be read in a time (ms)."""
+    """Return how many words can be read in a time (ms)."""
     return max(floor(length * WORDS_A_MINUTE / 60_000), 0)
 
 
 def gaps(text: Transcript, length: int) -> list[Span]:
-    """Where there is room in a recording of a length (ms): what lies between words, with a breath
-    on both sides."""
+    """Return the gaps between words in a recording of a length (ms), less a breath on both
+    sides."""
     found: list[Span] = []
     said = 0
     for start, end in sorted((word.start, word.end) for cue in text.cues for word in cue.words):
@@ -78,13 +78,13 @@ def gaps(text: Transcript, length: int) -> list[Span]:
 
 
 def room_for(one: Description, there: Sequence[Span]) -> Span | None:
-    """The gap that a description is read in, None where somebody speaks as it begins."""
+    """Return the gap in which a description is read; None if somebody speaks as it begins."""
     return next(((a, b) for a, b in there if a - BREATH_MS <= one.start < b), None)
 
 
 def problem_of(one: Description, there: Sequence[Span], spoken: int | None = None) -> str:
-    """What is wrong with where a description stands, in a few words; "" where nothing is.
-    ``spoken`` is how long it takes for certain (ms), where that is known."""
+    """Say what is wrong with a description's place; "" if nothing. ``spoken`` is its exact reading
+    time (ms), if known."""
     room = room_for(one, there)
     if room is None:
         return "begins while somebody speaks"
@@ -98,8 +98,8 @@ def problem_of(one: Description, there: Sequence[Span], spoken: int | None = Non
 
 
 def interleaved(text: Transcript, descriptions: Sequence[Description]) -> Transcript:
-    """A text with what is seen as paragraphs of their own, in order: a descriptive transcript. Cues
-    keep their numbers."""
+    """Return a text with the descriptions as paragraphs of their own: a descriptive transcript.
+    Cues keep their numbers."""
     if not descriptions:
         return text
     number = max((speaker.id for speaker in text.speakers), default=0) + 1
@@ -122,7 +122,7 @@ def interleaved(text: Transcript, descriptions: Sequence[Description]) -> Transc
 
 
 def _merged(cues: Sequence[Cue], described: Sequence[Cue]) -> Iterator[Cue]:
-    """Both in the order in which they begin; none is put into the middle of a cue."""
+    """Merge both, sorted by start; no description is put inside a cue."""
     waiting = list(described)
     for cue in cues:
         while waiting and waiting[0].start < cue.start:
@@ -132,12 +132,12 @@ def _merged(cues: Sequence[Cue], described: Sequence[Cue]) -> Iterator[Cue]:
 
 
 def row_of(one: Description) -> list[Any]:
-    """A description as plain data."""
+    """Return a description as plain data."""
     return [one.id, one.start, one.text]
 
 
 def description_of(row: Any) -> Description:
-    """A description from plain data; raises ValueError or TypeError for what is none."""
+    """Return a description from plain data. Raises ValueError or TypeError."""
     number, start, text = row
     if type(number) is not int or number < 1 or type(start) is not int or not 0 <= start <= LATEST:
         raise ValueError("a description")
@@ -147,5 +147,5 @@ def description_of(row: Any) -> Description:
 
 
 def tidied(text: str) -> str:
-    """What a person typed, on one line."""
+    """Return what a person typed on one line."""
     return " ".join(clean_text(text).split())[:LONGEST_TEXT]

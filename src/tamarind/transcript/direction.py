@@ -1,4 +1,4 @@
-"""Which way a text runs: Arabic and Hebrew to the left."""
+"""The direction of a text: Arabic and Hebrew run from right to left."""
 
 from __future__ import annotations
 
@@ -6,7 +6,7 @@ from unicodedata import bidirectional
 
 
 def is_right_to_left(text: str) -> bool:
-    """Whether a text runs to the left, by its first letter that has a direction (Unicode's
+    """Whether a text runs from right to left, by its first letter with a direction (Unicode's
     bidirectional algorithm, P2 and P3)."""
     for letter in text:
         direction = bidirectional(letter)

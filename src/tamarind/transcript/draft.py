@@ -1,4 +1,4 @@
-"""Going back to the draft: a passage's words as they were heard, in the cues as they are now."""
+"""Restore the words of the draft in a passage, in the current cues."""
 
 from __future__ import annotations
 
@@ -13,8 +13,8 @@ from tamarind.transcript.reconcile import in_order
 
 
 def restore(transcript: Transcript, draft: Sequence[Cue], first: int, last: int) -> Transcript:
-    """Give the cues [``first``, ``last``) the words that were heard in their
-    time; the transcript as it is where that is the same.
+    """Give the cues [``first``, ``last``) the draft's words of their time; return the same
+    transcript if nothing differs.
 
     They are doubts again where they were, and no longer proofed.
     """

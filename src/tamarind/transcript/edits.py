@@ -29,7 +29,7 @@ from tamarind.transcript.tokens import joined, tokens_of
 
 
 def with_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Transcript:
-    """The transcript with ``cues`` in place of those [``first``, ``last``)."""
+    """Return the transcript with ``cues`` in place of those [``first``, ``last``)."""
     new = tuple(map(_orderly, cues))
     whole = transcript.cues[:first] + new + transcript.cues[last:]
     last = min(max(last, first), len(transcript.cues))
@@ -38,7 +38,7 @@ def with_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Tran
 
 
 def _orderly(cue: Cue) -> Cue:
-    """A cue as it can be kept.
+    """Return a cue in its stored form.
 
     Its words follow each other in time and lie in it, which those of captions that overlapped, put
     together, do not of themselves; and none has letters that are none.
@@ -58,7 +58,7 @@ def _orderly(cue: Cue) -> Cue:
 
 
 def _cleaned(cue: Cue) -> Cue:
-    """A cue whose texts are texts; words of which nothing is left go."""
+    """Return a cue with valid texts; empty words are removed."""
     words = tuple(
         replace(word, text=clean_text(word.text)) for word in cue.words if clean_text(word.text)
     )
@@ -68,9 +68,8 @@ def _cleaned(cue: Cue) -> Cue:
 
 
 def replace_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> Transcript:
-    """As ``with_cues``, for cues whose words have changed: where those need more time than there
-    is, the cues give way to neighbours that they did not overlap before, and at worst push them.
-    """
+    """As ``with_cues`` for cues whose words have changed: where these need more time, neighbours
+    that did not overlap before are trimmed, and at worst pushed."""
     old = transcript.cues[first:last]
     new = list(cues)
     before = transcript.cues[first - 1 : first] if first else ()
@@ -96,8 +95,8 @@ def replace_cues(transcript: Transcript, first: int, last: int, *cues: Cue) -> T
 
 
 def _apart(one: Cue, other: Cue) -> tuple[Cue, Cue]:
-    """Two cues that no longer overlap: the second begins later, as far as its words allow, and
-    the words of the first are drawn together for the rest; no word gets shorter than 1 ms."""
+    """Return two cues that no longer overlap: the second begins later, as far as its words allow,
+    and the first's words are compressed for the rest; no word gets shorter than 1 ms."""
     limit = other.words[0].start if other.words else other.end - 1
     end = max(min(one.end, limit), one.start + max(len(one.words), 1))
     words = held(one.words, one.start, end)
@@ -105,21 +104,21 @@ def _apart(one: Cue, other: Cue) -> tuple[Cue, Cue]:
 
 
 def _begun_at(cue: Cue, start: int) -> Cue:
-    """A cue that begins no earlier than at a time; its words are drawn together if they must."""
+    """Return a cue that begins no earlier than a time, with its words compressed if needed."""
     end = max(cue.end, start + max(len(cue.words), 1))
     return replace(cue, start=start, end=end, words=held(cue.words, start, end))
 
 
 def set_text(transcript: Transcript, place: int, text: str) -> Transcript:
-    """Give a cue another text; its words keep their times as far as they can be matched."""
+    """Set a cue's text; words keep their times as far as they can be matched."""
     cue = transcript.cues[place]
     new = retext(cue, text)
     return transcript if new == cue else replace_cues(transcript, place, place + 1, new)
 
 
 def set_texts(transcript: Transcript, texts: Mapping[int, str]) -> Transcript:
-    """Give cues other texts, by their places, as ``set_text`` does one after the other; those that
-    keep their times are put in all at once."""
+    """Set the texts of cues by index, as ``set_text`` one after the other; those that keep their
+    times are replaced all at once."""
     kept: dict[int, Cue] = {}
     for place, text in sorted(texts.items()):
         cue = transcript.cues[place]
@@ -134,7 +133,7 @@ def set_texts(transcript: Transcript, texts: Mapping[int, str]) -> Transcript:
 
 
 def _put_in(transcript: Transcript, new: Mapping[int, Cue]) -> Transcript:
-    """Cues in place of those at their places."""
+    """Replace cues by index."""
     if not new:
         return transcript
     cues = list(transcript.cues)
@@ -147,7 +146,7 @@ def _put_in(transcript: Transcript, new: Mapping[int, Cue]) -> Transcript:
 
 
 def split(transcript: Transcript, place: int, word: int) -> Transcript:
-    """Cut a cue in two before a word; the time of the cut comes from the words.
+    """Split a cue before a word; the time of the cut comes from the words.
 
     At either end of the cue there is nothing to cut and the transcript comes back as it is.
     """
@@ -159,7 +158,7 @@ def split(transcript: Transcript, place: int, word: int) -> Transcript:
 
 
 def split_cue(cue: Cue, word: int, new_id: int) -> tuple[Cue, Cue]:
-    """The two cues that come of cutting one before a word; the second gets the new id."""
+    """Return the two cues of a split before a word; the second gets the new id."""
     border = (cue.words[word - 1].end + cue.words[word].start) // 2
     breaks = cue.breaks or ()
     first = replace(
@@ -182,7 +181,7 @@ def split_cue(cue: Cue, word: int, new_id: int) -> tuple[Cue, Cue]:
 
 
 def join(transcript: Transcript, place: int) -> Transcript:
-    """Make one cue of a cue and the next; lines are laid out anew."""
+    """Join a cue and the next; line breaks are laid out again."""
     if place + 1 >= len(transcript.cues):
         return transcript
     first, second = transcript.cues[place : place + 2]
@@ -194,7 +193,7 @@ def join(transcript: Transcript, place: int) -> Transcript:
 
 
 def delete(transcript: Transcript, place: int) -> Transcript:
-    """Take a cue out; its heading goes to the next."""
+    """Delete a cue; its heading goes to the next."""
     heading = transcript.cues[place].heading
     if heading and place + 1 < len(transcript.cues) and not transcript.cues[place + 1].heading:
         transcript = set_heading(transcript, place + 1, heading)
@@ -202,7 +201,7 @@ def delete(transcript: Transcript, place: int) -> Transcript:
 
 
 def set_speaker(transcript: Transcript, first: int, last: int, speaker: int | None) -> Transcript:
-    """Give the cues [``first``, ``last``) to a speaker."""
+    """Set the speaker of the cues [``first``, ``last``)."""
     cues = [replace(cue, speaker=speaker) for cue in transcript.cues[first:last]]
     if cues:
         previous = transcript.cues[first - 1].speaker if first else None
@@ -212,7 +211,7 @@ def set_speaker(transcript: Transcript, first: int, last: int, speaker: int | No
 
 
 def turn_of(transcript: Transcript, place: int) -> tuple[int, int]:
-    """The turn a cue is in: first and one after the last of the cues under the same speaker."""
+    """Return the turn of a cue: the cues [first, last) of the same speaker."""
     speaker = transcript.cues[place].speaker
     first, last = place, place + 1
     while first > 0 and transcript.cues[first - 1].speaker == speaker:
@@ -227,21 +226,21 @@ def turn_of(transcript: Transcript, place: int) -> tuple[int, int]:
 
 
 def name_speaker(transcript: Transcript, speaker_id: int, name: str) -> Transcript:
-    """Name a voice once for all its turns."""
+    """Name a speaker in all turns."""
     name = " ".join(clean_text(name).split())
     speakers = tuple(Speaker(s.id, name) if s.id == speaker_id else s for s in transcript.speakers)
     return replace(transcript, speakers=speakers)
 
 
 def add_speaker(transcript: Transcript, name: str = "") -> tuple[Transcript, Speaker]:
-    """A new speaker at the end of the list."""
+    """Add a speaker at the end of the list."""
     name = " ".join(clean_text(name).split())
     speaker = Speaker(max((s.id for s in transcript.speakers), default=0) + 1, name)
     return replace(transcript, speakers=(*transcript.speakers, speaker)), speaker
 
 
 def with_voices(transcript: Transcript) -> Transcript:
-    """The same text, with a speaker yet unnamed for each voice that its cues tell of."""
+    """Add an unnamed speaker for each voice that the cues mention."""
     known = {speaker.id for speaker in transcript.speakers}
     new = sorted({cue.speaker for cue in transcript.cues if cue.speaker is not None} - known)
     speakers = (*transcript.speakers, *(Speaker(voice, "") for voice in new))
@@ -249,20 +248,20 @@ def with_voices(transcript: Transcript) -> Transcript:
 
 
 def set_paragraph(transcript: Transcript, place: int, opens: bool) -> Transcript:
-    """Open a paragraph with a cue, or close that border: a person's choice, which stays."""
+    """Open a paragraph with a cue, or close it; as a person's choice it stays."""
     cue = replace(transcript.cues[place], opens_paragraph=opens, paragraph_set=True)
     return with_cues(transcript, place, place + 1, cue if opens else replace(cue, heading=""))
 
 
 def set_look(transcript: Transcript, first: int, last: int, look: str) -> Transcript:
-    """Give the cues [``first``, ``last``) a look of their own by its key; empty
-    for that of the recording."""
+    """Set the caption style of the cues [``first``, ``last``) by key; "" for that of the
+    recording."""
     new = [replace(cue, look=look) for cue in transcript.cues[first:last]]
     return with_cues(transcript, first, last, *new)
 
 
 def set_heading(transcript: Transcript, place: int, heading: str) -> Transcript:
-    """Put a heading before a cue, which opens a paragraph then; an empty one goes."""
+    """Set the heading before a cue, which then opens a paragraph; "" removes it."""
     heading = " ".join(clean_text(heading).split())
     cue = replace(transcript.cues[place], heading=heading)
     if heading:
@@ -273,7 +272,7 @@ def set_heading(transcript: Transcript, place: int, heading: str) -> Transcript:
 def settle_word(
     transcript: Transcript, place: int, word: int, text: str | None = None
 ) -> Transcript:
-    """A person has judged a word: as heard, or written otherwise, in no word, one or several.
+    """Settle a word as a person judged it: as it is, or replaced by none, one or several words.
 
     What they chose is theirs from now on. A cue that keeps no word goes.
     """
@@ -305,7 +304,7 @@ def settle(transcript: Transcript, first: int, last: int, settled: bool = True) 
 def with_empty_cues(
     transcript: Transcript, spans: Sequence[tuple[int, int]], start: int, keep: bool
 ) -> Transcript:
-    """Cues without words for typing into, one for each span (from, to, in ms).
+    """Add cues without words for typing into, one for each span (from, to, in ms).
 
     Cues from ``start`` on are replaced, or with ``keep`` all stay and only spans that touch none
     of them become cues.
@@ -322,7 +321,7 @@ def with_empty_cues(
 
 
 def insert_cue(transcript: Transcript, start: int, end: int, text: str) -> Transcript:
-    """The text with one more cue, from a time to another (ms) as far as nothing is said there."""
+    """Insert a cue between two times (ms), as far as nothing is said there."""
     place = sum(cue.start < start for cue in transcript.cues)
     before = transcript.cues[place - 1] if place else None
     after = transcript.cues[place] if place < len(transcript.cues) else None
@@ -341,7 +340,7 @@ def insert_cue(transcript: Transcript, start: int, end: int, text: str) -> Trans
 def keep_spelling(
     transcript: Transcript, text: str, threshold: float = DOUBTFUL_BELOW
 ) -> tuple[Transcript, int]:
-    """All doubts that were heard as this word are right, and how many there were.
+    """Settle all doubts spelled like this word; return the text and how many there were.
 
     Marks and capitals do not count.
     """
@@ -356,7 +355,7 @@ def keep_spelling(
 
 
 def set_text_over(transcript: Transcript, first: int, last: int, text: str) -> Transcript:
-    """Give the cues [``first``, ``last``) another text as a whole.
+    """Set the text of the cues [``first``, ``last``) as a whole.
 
     The borders between them stay where they are: words go to the cue in whose time they are said.
     A cue that keeps no word goes, but one of them always stays.
@@ -385,14 +384,15 @@ def set_text_over(transcript: Transcript, first: int, last: int, text: str) -> T
 
 
 def middle_between(before: Cue, after: Cue) -> float:
-    """The time between the last word of a cue and the first one of the next."""
+    """Return the time between the last word of a cue and the first of the next."""
     end = before.words[-1].end if before.words else before.end
     start = after.words[0].start if after.words else after.start
     return (end + start) / 2
 
 
 def _with_words(cue: Cue, words: tuple[Word, ...]) -> Cue:
-    """A cue with other words, as long as they need; its lines begin with the words they did."""
+    """Return a cue with other words, extended if they need time; its lines begin with the same
+    words."""
     if words == cue.words:
         return cue
     start = min(cue.start, words[0].start) if words else cue.start
@@ -401,7 +401,7 @@ def _with_words(cue: Cue, words: tuple[Word, ...]) -> Cue:
 
 
 def paragraph_of(transcript: Transcript, place: int) -> tuple[int, int]:
-    """The paragraph that a cue is in: its first cue, and one after the last."""
+    """Return the paragraph of a cue as [first, last)."""
     first, last = place, place + 1
     while not opens_paragraph(transcript.cues, first):
         first -= 1
@@ -411,18 +411,18 @@ def paragraph_of(transcript: Transcript, place: int) -> tuple[int, int]:
 
 
 def opens_paragraph(cues: Sequence[Cue], place: int) -> bool:
-    """Whether a paragraph begins with a cue: where it says so, or another person speaks."""
+    """Whether a paragraph begins with a cue: by its own flag, or a change of speaker."""
     cue = cues[place]
     return place == 0 or cue.opens_paragraph or begins_by_itself(cues[place - 1], cue)
 
 
 def begins_by_itself(before: Cue, cue: Cue) -> bool:
-    """Whether a paragraph begins with a cue since another person speaks, or under a heading."""
+    """Whether a paragraph must begin with a cue: another speaker, or a heading."""
     return cue.speaker != before.speaker or bool(cue.heading)
 
 
 def join_paragraph(transcript: Transcript, place: int) -> Transcript:
-    """Let the paragraph that begins with a cue go on the one before, in the same person's mouth."""
+    """Join the paragraph that begins with a cue to the one before, giving it that one's speaker."""
     if place == 0 or not opens_paragraph(transcript.cues, place):
         return transcript
     _, last = paragraph_of(transcript, place)
@@ -433,8 +433,8 @@ def join_paragraph(transcript: Transcript, place: int) -> Transcript:
 
 
 def toggle_span(transcript: Transcript, words: Sequence[tuple[int, int]], span: str) -> Transcript:
-    """Put words, each by its cue's place and its own, into a span such as "i", or take them out of
-    it if all of them stand in one."""
+    """Put words, each by its cue's index and its own, into a span such as "i", or take them out if
+    all are in one."""
     chosen: dict[int, set[int]] = {}
     for place, word in words:
         chosen.setdefault(place, set()).add(word)
@@ -455,7 +455,7 @@ def toggle_span(transcript: Transcript, words: Sequence[tuple[int, int]], span: 
 
 
 def toggle_line(transcript: Transcript, place: int, word: int, shown: Sequence[int]) -> Transcript:
-    """Begin a line with a word of a cue, or no longer; ``shown`` are its lines as they are now."""
+    """Begin a line with a word of a cue, or no longer; ``shown`` are its current lines."""
     cue = transcript.cues[place]
     if not 0 < word < len(cue.words):
         return transcript

@@ -1,4 +1,4 @@
-"""Excerpts: words that were chosen to be kept, by their in and out points in the sound.
+"""Excerpts: passages that were kept, with in and out points in the sound.
 
 An excerpt holds the words that are said between its points, so it follows them through every edit
 of the text by itself: words keep their times. Where times are changed it moves with its words
@@ -33,8 +33,8 @@ _DIGITS = "0123456789abcdefghijklmnopqrstuvwxyz"
 
 @dataclass(frozen=True, slots=True)
 class Excerpt:
-    """From its in point ``start`` to its out point ``end`` (ms), without the ``cuts``, which are
-    in order and apart; ``quote`` is how its words read when they were chosen.
+    """A passage from ``start`` to ``end`` (ms) without the ``cuts``, which are in order and apart;
+    ``quote`` is its text when it was kept.
 
     ``place`` is where it stands among all excerpts of the job: a fraction, as its digits in base
     36, so that there is always another one between two.
@@ -52,18 +52,18 @@ class Excerpt:
 
     @property
     def spans(self) -> tuple[Span, ...]:
-        """What is heard of it, in order."""
+        """What is played of it, in order."""
         edges = [self.start, *(time for cut in self.cuts for time in cut), self.end]
         return tuple((a, b) for a, b in zip(edges[::2], edges[1::2], strict=True) if b > a)
 
     @property
     def length(self) -> int:
-        """How long it is heard (ms)."""
+        """How long it plays (ms)."""
         return sum(end - start for start, end in self.spans)
 
     def with_cut(self, start: int, end: int) -> Excerpt:
-        """Without what lies between two times (ms) as well. A cut that reaches one of its points
-        makes it shorter; raises ValueError where nothing would be left."""
+        """Return the excerpt without what lies between two times (ms). A cut that reaches an end
+        shortens it. Raises ValueError if nothing would be left."""
         start, end = max(start, self.start), min(end, self.end)
         if end <= start:
             return self
@@ -83,8 +83,8 @@ class Excerpt:
         return replace(self, start=first, end=last, cuts=tuple(merged))
 
     def between(self, start: int, end: int) -> Excerpt:
-        """With these points (ms); cuts that lie outside of them are gone. Raises ValueError where
-        they are no excerpt."""
+        """Return the excerpt with these points (ms), without cuts outside. Raises ValueError if
+        they are invalid."""
         if not 0 <= start <= end - SHORTEST_MS or end > LATEST:
             raise ValueError("An excerpt ends after it begins.")
         inside = [cut for cut in self.cuts if cut[0] < end and cut[1] > start]
@@ -95,7 +95,7 @@ class Excerpt:
 
 
 def words_between(text: Transcript, start: int, end: int) -> Iterator[tuple[Cue, Word]]:
-    """The words whose middle lies between two times (ms), with their cues, in order."""
+    """Return the words whose middle lies between two times (ms), with their cues, in order."""
     for cue in _cues_near(text, start, end):
         for word in cue.words:
             if start <= (word.start + word.end) / 2 < end:
@@ -103,12 +103,12 @@ def words_between(text: Transcript, start: int, end: int) -> Iterator[tuple[Cue,
 
 
 def words_of(text: Transcript, excerpt: Excerpt) -> list[tuple[Cue, Word]]:
-    """The words that are heard in an excerpt, with their cues."""
+    """Return the words played in an excerpt, with their cues."""
     return [found for span in excerpt.spans for found in words_between(text, *span)]
 
 
 def quote_of(text: Transcript, excerpt: Excerpt) -> str:
-    """How an excerpt reads now; "…" stands where words are cut out of it."""
+    """Return an excerpt's current text, with "…" where words are cut."""
     parts: list[str] = []
     waiting = False
     for before, span in pairwise([(excerpt.start, excerpt.start), *excerpt.spans]):
@@ -132,8 +132,8 @@ def speakers_of(text: Transcript, excerpt: Excerpt) -> list[int]:
 def followed(
     excerpts: Sequence[Excerpt], before: Transcript, after: Transcript
 ) -> tuple[Excerpt, ...]:
-    """The excerpts after an edit: where the times of their words have changed, they have moved with
-    them. Those whose words are gone stay where they are."""
+    """Return the excerpts after an edit: moved with their words if these have new times; those
+    whose words are gone stay."""
     first, old_last, new_last = changed_range(before.cues, after.cues)
     old = [word for cue in before.cues[first:old_last] for word in cue.words]
     new = [word for cue in after.cues[first:new_last] for word in cue.words]
@@ -144,7 +144,7 @@ def followed(
 
 
 def _moves(old: Sequence[Word], new: Sequence[Word]) -> list[tuple[Word, Word]]:
-    """Words that are in both texts, before and after, if any of them has other times now."""
+    """Yield words in both texts, before and after, if any of them has new times."""
     pairs = [
         (old[i + step], new[j + step])
         for i, j, length in anchors.blocks([w.text for w in old], [w.text for w in new])
@@ -182,7 +182,7 @@ def _followed(one: Excerpt, moved: Sequence[tuple[Word, Word]]) -> Excerpt:
 
 
 def place_between(before: str, after: str) -> str:
-    """A place between two others; "" stands for the beginning or the end of all."""
+    """Return an order key between two others; "" stands for the beginning or the end."""
     digits = ""
     position = 0
     while True:
@@ -198,7 +198,7 @@ def place_between(before: str, after: str) -> str:
 
 
 def row_of(excerpt: Excerpt) -> dict[str, Any]:
-    """An excerpt as plain data."""
+    """Return an excerpt as plain data."""
     return {
         "id": excerpt.id, "in": excerpt.start, "out": excerpt.end, "place": excerpt.place,
         "quote": excerpt.quote, "name": excerpt.name, "note": excerpt.note,
@@ -207,7 +207,7 @@ def row_of(excerpt: Excerpt) -> dict[str, Any]:
 
 
 def excerpt_of(row: Any) -> Excerpt:
-    """An excerpt from plain data; raises ValueError, KeyError or TypeError for what is none."""
+    """Return an excerpt from plain data. Raises ValueError, KeyError or TypeError."""
     start, end = _time(row["in"]), _time(row["out"])
     number, place = row["id"], row["place"]
     if type(number) is not int or number < 1 or end - start < SHORTEST_MS:
@@ -229,7 +229,7 @@ def excerpt_of(row: Any) -> Excerpt:
 
 
 def lawful(excerpt: Excerpt) -> Excerpt:
-    """An excerpt as it can be kept: texts without characters that are none and not too long.
+    """Return an excerpt with valid texts of limited length.
 
     Raises ValueError where its times are no excerpt's.
     """
@@ -249,13 +249,13 @@ def lawful(excerpt: Excerpt) -> Excerpt:
 
 
 def tags_in(text: str) -> tuple[str, ...]:
-    """Tags from a line of them with commas between, each once."""
+    """Return the tags in a comma-separated line, each once."""
     tags = (" ".join(tag.split())[:LONGEST_LINE] for tag in clean_text(text).split(","))
     return tuple(dict.fromkeys(tag for tag in tags if tag))[:MOST_TAGS]
 
 
 def _cues_near(text: Transcript, start: int, end: int) -> Sequence[Cue]:
-    """The cues that may have words between two times (ms); words lie within their cues."""
+    """Return the cues that may have words between two times (ms)."""
     first = text.place_at(start)
     last = text.place_at(end)
     # Cues may overlap: one that began earlier may go on.

@@ -1,5 +1,5 @@
-"""Each field of a cue, a word and a speaker, in one table: how it is kept, what becomes of it where
-cues are cut and joined, and what is told where a format cannot hold it.
+"""The table of fields of cues, words and speakers: how each is stored, what happens to it when cues
+are cut and joined, and what is told where a format cannot hold it.
 
 Jobs, drafts, undo, bookmarks, JSON, edits and the losses of formats all go by these tables, so a
 field that is added to ``model`` and here is lost nowhere.
@@ -18,7 +18,7 @@ LONGEST_TEXT = 10_000_000
 
 
 class Holds(StrEnum):
-    """Something of a text's styling that a format may be able to hold, in words."""
+    """Styling that a format may be able to hold, in words."""
 
     LOOK = "italics, bold and underlined"
     COLOUR = "colours"
@@ -35,7 +35,7 @@ class Holds(StrEnum):
 
 
 class Fate(StrEnum):
-    """What becomes of a field in every format, whatever that can hold."""
+    """What happens to a field in every format."""
 
     SAID = "said in every format"
     LAYOUT = "paragraphs of documents, lines of captions"
@@ -53,7 +53,7 @@ class Belongs(Enum):
 
 @dataclass(frozen=True, slots=True)
 class Field:
-    """``name`` is that in the model, ``default`` its usual value.
+    """``name`` is that in the model, ``default`` its default value.
 
     ``fate`` is what formats do with it. ``key`` is what it is called in data, where ``read`` checks
     a plain value and gives that of the model, or raises ValueError; without a key every format
@@ -78,7 +78,7 @@ def _yes(value: Any) -> bool:
 
 
 def read_text(value: Any) -> str:
-    """Return a text without what no text has; raises ValueError."""
+    """Return a text of valid characters. Raises ValueError."""
     if not isinstance(value, str) or len(value) > LONGEST_TEXT or not is_clean(value):
         raise ValueError("a text that is none")
     return value

@@ -1,4 +1,4 @@
-"""Finding and replacing in a text: by letters, whole words or patterns, over the words of a cue.
+"""Find and replace in a text: letters, whole words or patterns, over the words of a cue.
 
 What is replaced keeps the times of the words around it, as every edit does (``reconcile``). A
 pattern may take for ever on a text (``(\\w+\\s?)+$``), so it has a time in which to be done.
@@ -27,12 +27,12 @@ PATIENCE_S = 5.0
 
 
 class PatternError(ToldError, ValueError):
-    """What is looked for makes no sense; the message is one sentence."""
+    """A pattern is invalid; the message is one sentence."""
 
 
 @dataclass(frozen=True, slots=True)
 class Wanted:
-    """What to look for, and how."""
+    """What to search for, and how."""
 
     text: str
     case: bool = False
@@ -56,7 +56,7 @@ class Wanted:
 
 @dataclass(frozen=True, slots=True)
 class Match:
-    """A place: the cue's index and the characters in its text, first and one after the last."""
+    """A match: the cue's index and the range [first, last) in its text."""
 
     row: int
     first: int
@@ -69,8 +69,8 @@ def find(
     stopped: Callable[[], bool] = lambda: False,
     most: int | None = None,
 ) -> list[Match]:
-    """All places in order, or the first so many; an empty match is none. Nothing more is looked
-    for once it is ``stopped``. Raises PatternError, also when it takes too long."""
+    """Return all matches in order, or the first so many; empty ones do not count. Ends when
+    ``stopped`` returns true. Raises PatternError, also when it takes too long."""
     pattern = wanted.compiled()
     if not wanted.pattern:
         return _letters(transcript, pattern, most)
@@ -85,7 +85,7 @@ def find(
 
 
 def _letters(transcript: Transcript, pattern: Any, most: int | None) -> list[Match]:
-    """Letters lie within a line, so all lines are searched in one go."""
+    """Search for plain letters in all lines at once, since they never span lines."""
     haystack = haystack_of(transcript.cues)
     found = []
     with _in_time() as left:
@@ -97,7 +97,7 @@ def _letters(transcript: Transcript, pattern: Any, most: int | None) -> list[Mat
 
 @contextmanager
 def _in_time() -> Iterator[Callable[[], float]]:
-    """Within, the time that is left (s); what takes longer raises PatternError."""
+    """Within this context, return the seconds left; raise PatternError for what takes longer."""
     end = time.monotonic() + PATIENCE_S
 
     def left() -> float:
@@ -114,7 +114,7 @@ def _in_time() -> Iterator[Callable[[], float]]:
 def replace_all(
     transcript: Transcript, wanted: Wanted, by: str, places: Sequence[Match] | None = None
 ) -> tuple[Transcript, int]:
-    """The text with ``by`` in all places, or in those given, and how many there were.
+    """Return the text with ``by`` in all matches, or in those given, and their number.
 
     In a pattern, ``\\1`` and ``\\g<name>`` stand for groups. Raises PatternError.
     """
@@ -145,7 +145,7 @@ def replace_all(
 
 
 def _with_lines(text: str, lines: Sequence[str], breaks: tuple[int, ...] | None) -> str:
-    """A cue whose lines were set by hand keeps them, if it still has as many words."""
+    """Keep a cue's own line breaks, if it still has as many words."""
     words = tokens_of(text)
     if not breaks or len(words) != sum(len(tokens_of(line)) for line in lines):
         return text

@@ -1,4 +1,4 @@
-"""A text as one string to be searched through, a cue a line, kept as long as it is searched."""
+"""A text as one string for searching, a cue a line, cached between searches."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ _MOST = 256
 
 
 class Haystack:
-    """All texts of some cues, one a line, and where each begins."""
+    """The texts of some cues, one a line, and where each begins."""
 
     def __init__(self) -> None:
         self._cues: tuple[Cue, ...] = ()
@@ -22,7 +22,7 @@ class Haystack:
         self.whole = ""
 
     def follow(self, cues: tuple[Cue, ...]) -> Haystack:
-        """Take in another version, at the cost of what has changed; returns itself."""
+        """Update to another version, at the cost of the change; returns itself."""
         if cues is not self._cues:
             first, old_last, new_last = changed_range(self._cues, cues)
             self._texts[first:old_last] = [
@@ -34,13 +34,13 @@ class Haystack:
         return self
 
     def place_of(self, at: int) -> tuple[int, int]:
-        """The cue that a letter is of, and which of its letters that is."""
+        """Return the cue of a character, and its index in that cue."""
         row = bisect_right(self._starts, at) - 1
         return row, at - self._starts[row]
 
 
 def haystack_of(cues: tuple[Cue, ...]) -> Haystack:
-    """That of a text, or of the version of it that was searched last."""
+    """Return the haystack of a text, updated from the version searched last."""
     key = id(cues[0]) if cues else 0
     kept = _kept.texts
     found = (kept.pop(key, None) or Haystack()).follow(cues)
@@ -51,7 +51,7 @@ def haystack_of(cues: tuple[Cue, ...]) -> Haystack:
 
 
 class _Kept(threading.local):
-    """Texts that were searched in a thread, by what their first cue is; the latest last."""
+    """The haystacks of a thread, by first cue; latest last."""
 
     def __init__(self) -> None:
         self.texts: dict[int, Haystack] = {}

@@ -1,4 +1,4 @@
-"""Names of languages by their BCP 47 tags: in English, and as those who speak them write them."""
+"""Names of languages by BCP 47 tag: in English, and in the language itself."""
 
 from __future__ import annotations
 
@@ -123,17 +123,17 @@ NAMED = tuple(_NAMES)
 
 
 def base_of(tag: str) -> str:
-    """The language of a BCP 47 tag, without region and script: "es" for "es-MX"."""
+    """Return the language of a BCP 47 tag without region and script: "es" for "es-MX"."""
     return tag.split("-")[0].casefold()
 
 
 def name_of(tag: str) -> str:
-    """A language's English name, or the tag itself."""
+    """Return a language's English name, or the tag itself."""
     return _names_of(tag)[0]
 
 
 def own_name_of(tag: str) -> str:
-    """A language's name as those who speak it write it, or the tag itself."""
+    """Return a language's name in the language itself, or the tag."""
     return _names_of(tag)[1]
 
 
@@ -143,7 +143,7 @@ def is_known(tag: str) -> bool:
 
 
 def tag_of(text: str) -> str | None:
-    """The tag of a language that is given by tag, or by a name as either says it; None for none."""
+    """Return the tag of a language given by tag or by either name; None if there is none."""
     wanted = text.strip().casefold()
     for tag, names in _NAMES.items():
         if wanted in (name.casefold() for name in names):
@@ -152,7 +152,7 @@ def tag_of(text: str) -> str | None:
 
 
 def by_name(tags: Iterable[str]) -> list[str]:
-    """Tags in the order of their English names."""
+    """Return tags sorted by their English names."""
     return sorted(tags, key=name_of)
 
 

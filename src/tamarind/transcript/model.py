@@ -1,4 +1,4 @@
-"""The data of a text: frozen words, cues and transcripts, shared between versions.
+"""The data of a text: immutable words, cues and transcripts, shared between versions.
 
 All times are whole milliseconds from the start of the recording.
 """
@@ -23,7 +23,7 @@ DOUBTFUL_BELOW = 0.92
 
 @dataclass(frozen=True, slots=True)
 class Word:
-    """A word with its own marks ("museum,"); ``confidence`` None means a person wrote it.
+    """A word with its punctuation ("museum,"); ``confidence`` None means that a person wrote it.
 
     ``spans`` are the WebVTT spans that it stands in, the outermost first, as in their start tags:
     "i" (italics), "c.loud" (a class), "lang es". It is ``glued`` where no space stands between it
@@ -40,12 +40,13 @@ class Word:
 
     @property
     def token(self) -> str:
-        """Its text, which knows whether a space stands before it."""
+        """Its text, which knows whether a space precedes it."""
         return Glued(self.text) if self.glued else self.text
 
     @property
     def missing(self) -> str:
-        """What may be missing before it: its first reading is the word itself with more before."""
+        """The words that may be missing before it: its first alternative is the word itself with
+        more in front."""
         first = self.alternatives[0] if self.alternatives else ""
         head, _, last = first.rpartition(" ")
         return head if last.casefold() == self.text.casefold() else ""
@@ -56,7 +57,7 @@ class Word:
 
 
 def text_of(words: Sequence[Word]) -> str:
-    """The text of some words."""
+    """Return the text of some words."""
     if any(map(_IS_GLUED, words)):
         return joined(word.token for word in words)
     return " ".join(map(_TEXT, words))
@@ -99,7 +100,7 @@ class Cue:
 
     @property
     def lines(self) -> tuple[str, ...]:
-        """The words in their lines; one line where no breaks are set."""
+        """The words in their lines; one line if no breaks are set."""
         if not self.breaks:
             return (self.text,)
         if any(map(_IS_GLUED, self.words)):
@@ -114,7 +115,7 @@ class Cue:
 
 @dataclass(frozen=True, slots=True)
 class Speaker:
-    """Someone who talks in a recording; ``name`` may be empty: a voice nobody has named yet."""
+    """Someone who talks in a recording; ``name`` is "" for a voice that nobody has named yet."""
 
     id: int
     name: str
@@ -138,18 +139,19 @@ class Transcript:
     preamble: str = ""
 
     def speaker(self, speaker_id: int | None) -> Speaker | None:
-        """The speaker with this id, if there is one."""
+        """Return the speaker with an id, or None."""
         return next((s for s in self.speakers if s.id == speaker_id), None)
 
     def place_of(self, cue_id: int) -> int:
-        """The index of the cue with this id; raises KeyError if there is none."""
+        """Return the index of the cue with an id. Raises KeyError."""
         for place, cue in enumerate(self.cues):
             if cue.id == cue_id:
                 return place
         raise KeyError(cue_id)
 
     def place_at(self, time: int) -> int | None:
-        """The index of the last cue that has begun at ``time`` (ms), or None before the first."""
+        """Return the index of the last cue that has begun at ``time`` (ms); None before the
+        first."""
         low, high = 0, len(self.cues)
         while low < high:
             middle = (low + high) // 2
@@ -160,7 +162,7 @@ class Transcript:
         return low - 1 if low else None
 
     def next_id(self) -> int:
-        """An id that no cue of this transcript has."""
+        """An unused cue id."""
         return _highest_id(self.cues) + 1
 
 
@@ -169,7 +171,8 @@ _counted: tuple[tuple[Cue, ...], int] = ((), 0)
 
 
 def _highest_id(cues: tuple[Cue, ...]) -> int:
-    """Found in what has changed since it was asked for last, where that is the same text."""
+    """Return the highest cue id, from what has changed since it was asked for last, if that is the
+    same text."""
     global _counted
     before, highest = _counted
     first, old_last, new_last = changed_range(before, cues)

@@ -1,4 +1,4 @@
-"""Reconciling edits with word times: the heart of editing.
+"""Reconcile edits with word times: the heart of editing.
 
 The new text of a cue is matched with its old words, in order and by likeness, as in the
 alignment of sequences by Needleman and Wunsch (1970). Matched words keep their time; the words
@@ -31,7 +31,7 @@ _LARGEST_TABLE = 4_000
 
 
 def retext(cue: Cue, text: str) -> Cue:
-    """The cue with another text; line breaks in ``text`` become the cue's own."""
+    """Return the cue with another text; line breaks in ``text`` become the cue's own."""
     lines = [
         tokens_after(cue.words, line) if "\n" not in text else tokens_of(line)
         for line in clean_text(text).split("\n")
@@ -44,7 +44,8 @@ def retext(cue: Cue, text: str) -> Cue:
 
 
 def reconcile(old: Sequence[Word], tokens: Sequence[str], start: int, end: int) -> tuple[Word, ...]:
-    """Times, confidence and readings for ``tokens`` from the words they grew out of.
+    """Return words for ``tokens`` with times, confidence and alternatives of the words they
+    replace.
 
     ``start`` and ``end`` (ms) are the cue's and bound new words at its edges.
     """
@@ -67,8 +68,8 @@ def reconcile(old: Sequence[Word], tokens: Sequence[str], start: int, end: int) 
 
 
 def tokens_after(old: Sequence[Word], text: str) -> list[str]:
-    """The tokens of a text that grew out of words: in a script without spaces, where what a phrase
-    is hangs on what stands around it, words that nothing has happened to are tokens as they are."""
+    """Return the tokens of an edited text. In scripts without spaces, where phrases depend on their
+    surroundings, unchanged words stay tokens as they are."""
     if not is_unspaced(text) or not old:
         return tokens_of(text)
     before = text_of(old)
@@ -90,7 +91,7 @@ def tokens_after(old: Sequence[Word], text: str) -> list[str]:
 
 
 def _alike(one: str, other: str) -> int:
-    """How many letters two texts have in common from their start on."""
+    """Count the letters that two texts have in common from their start."""
     pairs = enumerate(zip(one, other, strict=False))
     shorter = min(len(one), len(other))
     return next((place for place, (a, b) in pairs if a != b), shorter)
@@ -102,7 +103,7 @@ def _glued_as(word: Word, token: str) -> Word:
 
 
 def spread(tokens: Sequence[str], start: int, end: int, spans: tuple[str, ...] = ()) -> list[Word]:
-    """Words that a person wrote, over a stretch of time in proportion to their length."""
+    """Return words over a time span in proportion to their length."""
     times = shares(tokens, start, end, SHORTEST_MS)
     return [
         Word(str(token), begun, until, None, (), spans, isinstance(token, Glued))
@@ -111,7 +112,7 @@ def spread(tokens: Sequence[str], start: int, end: int, spans: tuple[str, ...] =
 
 
 def shared_spans(words: Sequence[Word]) -> tuple[str, ...]:
-    """The spans that all of some words stand in, from the outermost on."""
+    """Return the spans that all of some words are in, outermost first."""
     if not all(word.spans for word in words):
         return ()
     alike = takewhile(
@@ -121,8 +122,8 @@ def shared_spans(words: Sequence[Word]) -> tuple[str, ...]:
 
 
 def shares(tokens: Sequence[str], start: int, end: int, shortest: int) -> list[tuple[int, int]]:
-    """A span of time (ms) shared out by the length of words, at least ``shortest`` for each, even
-    where that ends later."""
+    """Divide a time span (ms) by the length of words, at least ``shortest`` for each, even if that
+    ends later."""
     edges = [0, *accumulate(len(token) + 1 for token in tokens)]
     spare = max(end - start - shortest * len(tokens), 0)
     times = [
@@ -133,7 +134,7 @@ def shares(tokens: Sequence[str], start: int, end: int, shortest: int) -> list[t
 
 
 def common_ends(old: Sequence[Word], tokens: Sequence[str]) -> tuple[int, int]:
-    """How many words at the start and at the end are just the same."""
+    """Count the identical words at the start and at the end."""
     shorter = min(len(old), len(tokens))
     first = 0
     while first < shorter and old[first].text == tokens[first]:
@@ -145,7 +146,7 @@ def common_ends(old: Sequence[Word], tokens: Sequence[str]) -> tuple[int, int]:
 
 
 def runs(old: Sequence[Word], tokens: Sequence[str]) -> list[tuple[Sequence[Word], Sequence[str]]]:
-    """Old words and tokens in order, as pairs that correspond; what matches stands alone."""
+    """Yield old words and tokens in order, as pairs that correspond; matches stand alone."""
     if not old or not tokens:
         return [(old, tokens)] if old or tokens else []
     if len(old) * len(tokens) > _LARGEST_TABLE:
@@ -160,7 +161,7 @@ def runs(old: Sequence[Word], tokens: Sequence[str]) -> list[tuple[Sequence[Word
 def _runs_between_anchors(
     old: Sequence[Word], tokens: Sequence[str]
 ) -> list[tuple[Sequence[Word], Sequence[str]]]:
-    """A long text is cut where both surely agree, and only what lies between is weighed."""
+    """Split a long text where both certainly agree, and align only what lies between."""
     found: list[tuple[Sequence[Word], Sequence[str]]] = []
     at_old = at_new = 0
     sure = blocks([letters_of(word.text) for word in old], list(map(letters_of, tokens)))
@@ -179,7 +180,7 @@ def _runs_between_anchors(
 
 
 def _matches(old: Sequence[Word], tokens: Sequence[str]) -> list[tuple[int, int]]:
-    """The cheapest alignment; pairs of places that correspond."""
+    """Return the cheapest alignment as pairs of indices."""
     rows, columns = len(old) + 1, len(tokens) + 1
     cost = [[_GAP_COST * (i + j) for j in range(columns)] for i in range(rows)]
     likeness = [[_unlike(word.text, token) for token in tokens] for word in old]
@@ -218,8 +219,7 @@ def _runs_from(
 
 
 def _unlike(a: str, b: str) -> float:
-    """Return 0 for the same word, less than two gaps for words that look alike, else a little
-    more."""
+    """Return 0 for the same word, less than two gaps for similar words, else a little more."""
     if a == b:
         return 0.0
     a, b = letters_of(a[:MOST_COMPARED]), letters_of(b[:MOST_COMPARED])
@@ -229,12 +229,14 @@ def _unlike(a: str, b: str) -> float:
 
 
 def letters_of(text: str) -> str:
-    """A word without its marks and capitals: what is heard rather than how it is written."""
+    """Return a word without punctuation and capitals: what is spoken rather than how it is
+    written."""
     return "".join(letter for letter in text.casefold() if letter.isalnum())
 
 
 def _reworded(word: Word, token: str) -> Word:
-    """New letters are a person's; new marks or capitals leave what was heard as it was."""
+    """Return a word with new text: new letters make it a person's; new punctuation or capitals do
+    not."""
     if word.text == token:
         return word
     if letters_of(word.text) == letters_of(token):
@@ -253,7 +255,8 @@ def _first_kept_after(
 def _insert(
     result: list[Word], tokens: Sequence[str], upcoming: Word | None, start: int, end: int
 ) -> None:
-    """Append words in the room before ``upcoming``; a full room takes some of the word before."""
+    """Append words in the room before ``upcoming``; if there is none, take some of the word
+    before."""
     low = result[-1].end if result else start
     high = max(upcoming.start if upcoming is not None else end, low)
     needed = sum(len(token) + 1 for token in tokens) * MS_A_LETTER
@@ -274,7 +277,7 @@ def _insert(
 
 
 def adjoining(before: Sequence[Word], words: Sequence[Word]) -> tuple[Word, ...]:
-    """Words that come to stand behind others: with no space between in scripts without any."""
+    """Return words that follow others: glued in scripts without spaces."""
     first, *rest = words or (None,)
     if first is None or not before or first.glued or not adjoins(before[-1].text, first.text):
         return tuple(words)
@@ -282,7 +285,7 @@ def adjoining(before: Sequence[Word], words: Sequence[Word]) -> tuple[Word, ...]
 
 
 def in_order(words: Sequence[Word]) -> tuple[Word, ...]:
-    """Push apart what would overlap, so that times never run backwards."""
+    """Push overlapping words apart, so that times never run backwards."""
     result: list[Word] = []
     for word in words:
         low = result[-1].end if result else word.start
@@ -294,7 +297,7 @@ def in_order(words: Sequence[Word]) -> tuple[Word, ...]:
 
 
 def held(words: Sequence[Word], start: int, end: int) -> tuple[Word, ...]:
-    """Words that lie outside a cue's new times are drawn in, in order, at least 1 ms long.
+    """Move words outside a cue's new times inside, in order, at least 1 ms long.
 
     Where there is less than that for each, they run on beyond the end.
     """
@@ -311,7 +314,8 @@ def held(words: Sequence[Word], start: int, end: int) -> tuple[Word, ...]:
 
 
 def line_starts(lines: Sequence[Sequence[str]]) -> tuple[int, ...]:
-    """The places of the words that begin each line but the first; empty lines do not count."""
+    """Return the indices of the words that begin each line but the first; empty lines do not
+    count."""
     places: list[int] = []
     count = 0
     for line in lines:
@@ -322,7 +326,7 @@ def line_starts(lines: Sequence[Sequence[str]]) -> tuple[int, ...]:
 
 
 def carried_breaks(cue: Cue, words: tuple[Word, ...]) -> tuple[int, ...] | None:
-    """A line still begins with the word that it began with, as far as that is still there."""
+    """Return line breaks before the same words as before, as far as these are still there."""
     if cue.breaks is None:
         return None
     begins = {cue.words[place].start for place in cue.breaks}

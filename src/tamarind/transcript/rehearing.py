@@ -1,4 +1,4 @@
-"""What a second hearing of a passage makes of it: differences to take or leave, word by word."""
+"""Compare a new transcription of a passage with its text: differences to take or leave."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ LONGEST_GAP_MS = 1_000
 
 @dataclass(frozen=True, slots=True)
 class Difference:
-    """Words that were heard otherwise: ``old`` from place ``first`` of the cue with id ``cue``.
+    """Words transcribed otherwise: ``old`` from index ``first`` of the cue with id ``cue``.
 
     ``old`` is empty for words that were not there before, ``new`` for words that nobody said.
     """
@@ -31,7 +31,7 @@ class Difference:
 
     @property
     def last(self) -> int:
-        """One after the place of the last old word."""
+        """One after the index of the last old word."""
         return self.first + len(self.old)
 
     @property
@@ -41,7 +41,7 @@ class Difference:
 
 
 def in_context(transcript: Transcript, first: int, last: int) -> tuple[int, int]:
-    """The cues [``first``, ``last``), and so many around them as make sense.
+    """Return the cues [``first``, ``last``) with enough cues around them to transcribe well.
 
     A recogniser that hears a few words on their own hears them worse than in their sentence.
     """
@@ -60,7 +60,7 @@ def in_context(transcript: Transcript, first: int, last: int) -> tuple[int, int]
 
 
 def passage(transcript: Transcript, first: int, last: int) -> tuple[int, int]:
-    """Return the times (ms) to hear for the cues [first, last)."""
+    """Return the times (ms) to transcribe for the cues [first, last)."""
     start, end = transcript.cues[first].start, transcript.cues[last - 1].end
     before = transcript.cues[first - 1].end if first else 0
     after = transcript.cues[last].start if last < len(transcript.cues) else end + FURTHEST_MS
@@ -73,7 +73,7 @@ def passage(transcript: Transcript, first: int, last: int) -> tuple[int, int]:
 def differences(
     transcript: Transcript, first: int, last: int, heard: Sequence[Word]
 ) -> tuple[Difference, ...]:
-    """Where ``heard`` says otherwise than the cues [``first``, ``last``).
+    """Return where ``heard`` differs from the cues [``first``, ``last``).
 
     Marks and capitals make no difference. One that goes over a border of cues is cut there. A cue
     that is still empty gets what was heard in its time.
@@ -97,7 +97,7 @@ def differences(
 def _in_empty_cues(
     empty: Sequence[Cue], heard: Sequence[Word]
 ) -> tuple[list[Difference], list[Word]]:
-    """What was heard within empty cues, and the rest."""
+    """Return what was transcribed within empty cues, and the rest."""
     found: dict[int, list[Word]] = {cue.id: [] for cue in empty}
     rest: list[Word] = []
     for word in heard:
@@ -115,8 +115,8 @@ def _without(transcript: Transcript, cues: Sequence[Cue]) -> Transcript:
 def fill_empty(
     transcript: Transcript, found: Sequence[Difference]
 ) -> tuple[Transcript, tuple[Difference, ...]]:
-    """The text with what was heard in cues that are empty, as sure as it was heard, and the
-    differences that are left for a person to decide."""
+    """Fill empty cues with what was transcribed in them, with its confidence; return the text and
+    the differences left for a person."""
     heard = {d.cue: d.new for d in found if not d.old and d.first == 0}
     cues = tuple(
         replace(cue, words=tuple(heard[cue.id])) if not cue.words and cue.id in heard else cue
@@ -128,7 +128,7 @@ def fill_empty(
 
 
 def is_open(transcript: Transcript, difference: Difference) -> bool:
-    """Whether the words that it is about still stand where they stood."""
+    """Whether the words of a difference still stand where they stood."""
     cue = next((cue for cue in transcript.cues if cue.id == difference.cue), None)
     if cue is None or difference.first > len(cue.words):
         return False
@@ -139,7 +139,8 @@ def is_open(transcript: Transcript, difference: Difference) -> bool:
 def take(
     transcript: Transcript, difference: Difference, others: Sequence[Difference] = ()
 ) -> tuple[Transcript, tuple[Difference, ...]]:
-    """The text with the new words in place of the old, and the other differences moved along.
+    """Replace the old words by the new ones; return the text and the other differences, moved
+    along.
 
     Raises KeyError if the difference is not open.
     """
@@ -173,7 +174,7 @@ def _by_cue(
     places: range,
     new: Sequence[Word],
 ) -> Iterator[Difference]:
-    """A run of old words and the new ones in its place, cut at the borders of cues."""
+    """Split old words and their replacement at the borders of cues."""
     own = [flat[place] for place in places]
     if not own:
         if places.start and (
@@ -199,7 +200,7 @@ def _by_cue(
 
 
 def _within(words: Sequence[Word], low: int, high: int) -> tuple[Word, ...]:
-    """The words as a person's choice, their times held between two others', at least 1 ms long."""
+    """Return the words as a person's choice, with times between two others', at least 1 ms long."""
     result: list[Word] = []
     for number, word in enumerate(words):
         left = len(words) - number - 1

@@ -1,4 +1,4 @@
-"""All times of a text shifted and stretched at once, as for another cut or speed of the picture."""
+"""Shift and stretch all times of a text, as for another cut or speed of the picture."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ _HOUR_MS = 3_600_000
 
 @dataclass(frozen=True, slots=True)
 class Retiming:
-    """Every time becomes ``time * rate + shift`` (ms); raises ValueError for a rate not above 0."""
+    """Every time becomes ``time * rate + shift`` (ms). Raises ValueError for a rate not above 0."""
 
     shift: int = 0
     rate: float = 1.0
@@ -23,7 +23,7 @@ class Retiming:
             raise ValueError("Times can be stretched by more than 0 and less than 1000.")
 
     def of(self, text: Transcript) -> tuple[Transcript, int]:
-        """The text with its new times, and how many cues have no place any more.
+        """Return the text with new times, and how many cues have no place any more.
 
         What would begin before the start begins there.
         """
@@ -32,7 +32,7 @@ class Retiming:
         return replace(text, cues=tuple(map(_within, kept))), len(cues) - len(kept)
 
     def time(self, time: int) -> int:
-        """A time as it is afterwards (ms)."""
+        """Return the new time (ms)."""
         return round(time * self.rate) + self.shift
 
     def _moved(self, cue: Cue) -> Cue:
@@ -44,8 +44,8 @@ class Retiming:
 
 
 def from_its_hour(text: Transcript, duration: int) -> tuple[Transcript, int]:
-    """A text whose timecodes begin at some whole hour, counted from where its recording begins, and
-    how many hours that took off: none where it lies within the recording's ``duration`` (ms)."""
+    """Return a text whose timecodes begin at a whole hour with times from the recording's start,
+    and the hours removed: none if it lies within the recording's ``duration`` (ms)."""
     first = min((cue.start for cue in text.cues), default=0)
     hours = first // _HOUR_MS
     if not hours or duration <= 0 or first < duration:

@@ -1,4 +1,4 @@
-"""Who speaks, for many words at once: speakers that were told apart anew, and two made one."""
+"""Set the speakers of many words at once: after telling speakers apart again, and joining two."""
 
 from __future__ import annotations
 
@@ -14,15 +14,15 @@ LEAST_SHARED = 0.1
 
 
 def speakers_of(transcript: Transcript, first: int, last: int) -> list[int | None]:
-    """The speaker of each word of these cues."""
+    """Return the speaker of each word of these cues."""
     return [cue.speaker for cue in transcript.cues[first:last] for _word in cue.words]
 
 
 def known_as(
     transcript: Transcript, first: int, last: int, told: Sequence[int | None]
 ) -> dict[int, int]:
-    """Which of a text's speakers the told ones are: one to one, by how long both have the same
-    words; those with a name before others. Who is nobody yet gets a new number."""
+    """Match new speakers with a text's own, one to one, by how long both have the same words, named
+    ones first; the others get new numbers."""
     words = [word for cue in transcript.cues[first:last] for word in cue.words]
     shared: dict[tuple[int, int], int] = {}
     spoken: dict[int, int] = {}
@@ -51,7 +51,7 @@ def known_as(
 def with_speakers(
     transcript: Transcript, first: int, last: int, speakers: Sequence[int | None]
 ) -> Transcript:
-    """Give each word of the cues [``first``, ``last``) to a speaker.
+    """Give each word of the cues [``first``, ``last``) a speaker.
 
     A cue in which another person begins to speak is cut there; one without words stays as it is.
     A speaker without a name who says nothing any more is no longer in the list.
@@ -80,12 +80,12 @@ def with_speakers(
 
 
 def as_known(told: Sequence[int | None], known: Mapping[int, int]) -> tuple[int | None, ...]:
-    """The told speakers by the numbers that a text has for them."""
+    """Return the new speakers in the text's numbers."""
     return tuple(None if one is None else known[one] for one in told)
 
 
 def join_speakers(transcript: Transcript, one: int, into: int) -> Transcript:
-    """All that a speaker says is another's, and the first is no longer in the list."""
+    """Give all words of a speaker to another, and remove the first from the list."""
     cues = list(transcript.cues)
     joined = [replace(cue, speaker=into) if cue.speaker == one else cue for cue in cues]
     speakers = tuple(speaker for speaker in transcript.speakers if speaker.id != one)
@@ -97,7 +97,7 @@ def _said_by(cue: Cue, speaker: int | None) -> Cue:
 
 
 def _without_gaps(speakers: Sequence[int | None]) -> list[int | None]:
-    """A word of nobody's between two of one person's is that person's too."""
+    """Give a word without speaker between two of one speaker to that one."""
     filled = list(speakers)
     for place, speaker in enumerate(filled):
         if speaker is None and place:
@@ -107,8 +107,8 @@ def _without_gaps(speakers: Sequence[int | None]) -> list[int | None]:
 
 
 def _paragraphs(transcript: Transcript, first: int, last: int, cues: Sequence[Cue]) -> list[Cue]:
-    """Who begins to speak opens a paragraph; where somebody goes on who was thought to begin, only
-    a border that a person made stays."""
+    """Open a paragraph where a speaker begins; where none begins any more, only borders that a
+    person made stay."""
     near = transcript.cues[max(first - 1, 0) : last]
     began = {cue.id for old, cue in pairwise(near) if old.speaker != cue.speaker}
     before = transcript.cues[first - 1].speaker if first else None

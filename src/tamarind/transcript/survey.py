@@ -1,4 +1,4 @@
-"""What a text holds in sum, kept up to date at the cost of what has changed.
+"""Count words, doubts and proofed words of a text, updated at the cost of the change.
 
 Versions of a text share the cues that are alike, so what differs between two is found by identity.
 """
@@ -16,15 +16,15 @@ Place = tuple[int, int]
 
 
 def words_of(cue: Cue) -> int:
-    """How many words a cue counts for."""
+    """Return how many words a cue counts for."""
     if cue.text.isascii():
         return len(cue.words)
     return sum(words_in(word.text) for word in cue.words)
 
 
 def _expected_wrong(cue: Cue, threshold: float) -> tuple[float, float]:
-    """How many words of a cue may be wrong, and of these that are doubts; none where a person has
-    read it."""
+    """Return how many words of a cue may be wrong, and how many of these are doubts; none in a
+    proofed one."""
     if cue.settled:
         return 0.0, 0.0
     sure = [word.confidence for word in cue.words if word.confidence is not None]
@@ -33,7 +33,7 @@ def _expected_wrong(cue: Cue, threshold: float) -> tuple[float, float]:
 
 
 def _doubts_of(cue: Cue, threshold: float) -> tuple[int, ...]:
-    """The places of the words that are doubts, as ``Word.is_doubt`` says; asked of every word."""
+    """Return the indices of doubts, as ``Word.is_doubt``, inlined for speed."""
     return tuple(
         [
             place
@@ -44,7 +44,7 @@ def _doubts_of(cue: Cue, threshold: float) -> tuple[int, ...]:
 
 
 class Survey:
-    """Words, doubts and what is proofed, of one text after the other."""
+    """Words, doubts and proofed words of one text after the other."""
 
     def __init__(self, threshold: float = DOUBTFUL_BELOW) -> None:
         self._threshold = threshold
@@ -59,8 +59,7 @@ class Survey:
         self._wrong = self._marked = 0.0
 
     def follow(self, transcript: Transcript, threshold: float = DOUBTFUL_BELOW) -> Survey:
-        """Take in another version, or another confidence below which words are doubts; returns
-        itself."""
+        """Update to another version or confidence threshold; returns itself."""
         if threshold != self._threshold:
             self._threshold = threshold
             self._forget()
@@ -84,28 +83,29 @@ class Survey:
         return self
 
     def doubts(self) -> list[Place]:
-        """All doubts in order, as (place of the cue, place of the word)."""
+        """Return all doubts in order, as (index of the cue, index of the word)."""
         if self._doubts is None:
             # A new list: who asked before holds the old one, which fits the older text.
             self._doubts = [(row, place) for row, own in enumerate(self._own) for place in own]
         return self._doubts
 
     def doubt_count(self) -> int:
-        """How many doubts there are."""
+        """The number of doubts."""
         return self._doubt_count
 
     def doubt_times(self, most: int) -> list[int]:
-        """When doubts are said (ms); of more than ``most`` only the first of each cue."""
+        """Return when doubts are said (ms); if there are more than ``most``, only the first of each
+        cue."""
         last = None if self._doubt_count <= most else 1
         pairs = zip(self._cues, self._own, strict=True)
         return [cue.words[at].start for cue, own in pairs for at in own[:last]]
 
     def is_doubt(self, place: Place) -> bool:
-        """Whether a doubt stands at a place."""
+        """Whether there is a doubt at a place."""
         return place[0] < len(self._own) and place[1] in self._own[place[0]]
 
     def doubt_number(self, place: Place) -> int:
-        """How many doubts stand before a place."""
+        """Return how many doubts are before a place."""
         row, word = place
         here = sum(other < word for other in chain(*self._own[row : row + 1]))
         return sum(map(len, self._own[:row])) + here
@@ -123,14 +123,14 @@ class Survey:
         return found[:count]
 
     def forecast(self) -> tuple[float, float]:
-        """How many words may be wrong of those that nobody has settled, by what is known of each,
-        and how many of these are doubts."""
+        """Return how many unproofed words may be wrong, by the evidence on each, and how many of
+        these are doubts."""
         return max(self._wrong, 0.0), max(self._marked, 0.0)
 
     def words(self) -> int:
-        """How many words there are."""
+        """The number of words."""
         return self._words
 
     def proofed_share(self) -> float:
-        """The share of words in cues that a person has settled, 0 to 1."""
+        """The share of words in proofed cues, 0 to 1."""
         return self._proofed / max(self._words, 1)

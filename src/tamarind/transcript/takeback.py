@@ -1,4 +1,4 @@
-"""Taking a text back that was edited elsewhere: words keep their times, cues their borders."""
+"""Take a text back that was edited elsewhere: words keep their times, cues their borders."""
 
 from __future__ import annotations
 
@@ -13,14 +13,14 @@ from tamarind.transcript.tokens import tokens_of
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """A paragraph or cue of the edited text; ``speaker`` is None where none is named."""
+    """A paragraph or cue of the edited text; ``speaker`` is None if none is named."""
 
     text: str
     speaker: str | None = None
 
 
 def with_words(transcript: Transcript, parts: Sequence[Part]) -> Transcript:
-    """The text with the words of the edited one, in the cues that it has.
+    """Return the text with the words of the edited one, in its own cues.
 
     Raises ValueError where there is nothing to match: no text on one of the sides.
     """
@@ -31,7 +31,7 @@ def with_words(transcript: Transcript, parts: Sequence[Part]) -> Transcript:
 
 
 def with_parts(transcript: Transcript, parts: Sequence[Part], paragraphs: bool) -> Transcript:
-    """A text that has the words of the parts already, with their speakers, and with their
+    """Return a text that has the parts' words already with their speakers, and with their
     ``paragraphs`` if they are that; a part that begins within a cue splits it.
 
     A part in which nobody is named goes on in the mouth of whoever was named before, if the same

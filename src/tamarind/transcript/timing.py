@@ -1,4 +1,4 @@
-"""Edits of times: cues are moved, stretched, trimmed and drawn together; their words go along.
+"""Edit times: move, stretch, trim and close up cues; their words move along.
 
 Nothing here lets a cue end before it starts or run into its neighbour, and no word ever leaves its
 cue or loses its order. ``place`` is a cue's index, times are ms.
@@ -19,7 +19,7 @@ SHORTEST_MS = 50
 def set_times(
     transcript: Transcript, place: int, start: int, end: int, gap: int = 0, overlap: bool = False
 ) -> Transcript:
-    """Give a cue another start and end, as near to what is asked as its neighbours leave room.
+    """Set a cue's start and end, as near to what is asked as its neighbours leave room.
 
     ``gap`` is kept free on both sides; with ``overlap`` neighbours do not count.
     """
@@ -57,12 +57,12 @@ def shift(transcript: Transcript, first: int, last: int, by: int) -> Transcript:
 
 
 def moved_by(cue: Cue, by: int) -> Cue:
-    """A cue with its words, so much later (ms)."""
+    """Return a cue with its words shifted (ms)."""
     return _moved(cue, 1.0, 0, by)
 
 
 def stretch(transcript: Transcript, first: int, last: int, start: int, end: int) -> Transcript:
-    """Let the cues [``first``, ``last``) run from ``start`` to ``end`` instead.
+    """Stretch the cues [``first``, ``last``) to run from ``start`` to ``end``.
 
     All times between are moved in proportion, as for a text that was made at another speed.
     Raises ValueError when that would run into a neighbour, or leave no room.
@@ -83,7 +83,7 @@ def stretch(transcript: Transcript, first: int, last: int, start: int, end: int)
 
 
 def close_gaps(transcript: Transcript, first: int, last: int, longest: int, gap: int) -> Transcript:
-    """Extend each cue to ``gap`` before the next one where no more than ``longest`` lies between.
+    """Extend each cue to ``gap`` before the next one if no more than ``longest`` lies between.
 
     The last of the range reaches for the cue after it too.
     """
@@ -97,7 +97,7 @@ def close_gaps(transcript: Transcript, first: int, last: int, longest: int, gap:
 
 
 def move_word(transcript: Transcript, place: int, forward: bool) -> Transcript:
-    """Give the last word of a cue to the next cue, or the first one to the cue before.
+    """Move the last word of a cue to the next cue, or the first one to the cue before.
 
     The border between the two goes along. A cue that loses its only word stays, empty. Where times
     leave no room for that the transcript comes back as it is.
@@ -131,13 +131,14 @@ def move_word(transcript: Transcript, place: int, forward: bool) -> Transcript:
 
 
 def _filled(cue: Cue, words: tuple[Word, ...]) -> Cue:
-    """A cue with other words, as long as they need; its lines are laid out anew."""
+    """Return a cue with other words, extended if they need time; its line breaks are laid out
+    again."""
     end = max(cue.end, words[-1].end) if words else cue.end
     return replace(cue, words=words, end=end, breaks=None, locked=True)
 
 
 def insert_empty(transcript: Transcript, start: int, end: int) -> tuple[Transcript, int]:
-    """An empty cue in the gap around ``start``, and its place.
+    """Insert an empty cue in the gap around ``start``; return the text and its index.
 
     It takes what there is of the wished time. Raises ValueError where there is no gap.
     """
@@ -156,7 +157,7 @@ def insert_empty(transcript: Transcript, start: int, end: int) -> tuple[Transcri
 def set_word_times(
     transcript: Transcript, place: int, word: int, start: int, end: int
 ) -> Transcript:
-    """Give one word another time, between its neighbours and within its cue."""
+    """Set one word's times, between its neighbours and within its cue."""
     cue = transcript.cues[place]
     words = cue.words
     low = words[word - 1].end if word else cue.start
@@ -169,7 +170,7 @@ def set_word_times(
 
 
 def set_border(transcript: Transcript, place: int, word: int, time: int) -> Transcript:
-    """Move the border between a word of a cue and the one before it, which end and start there."""
+    """Move the border between a word of a cue and the one before it."""
     cue = transcript.cues[place]
     before, after = cue.words[word - 1], cue.words[word]
     time = min(max(time, before.start + 1), after.end - 1)
@@ -179,7 +180,7 @@ def set_border(transcript: Transcript, place: int, word: int, time: int) -> Tran
 
 
 def _moved(cue: Cue, rate: float, origin: int, by: int) -> Cue:
-    """All times of a cue turned into ``origin + (time - origin) * rate + by``."""
+    """Return a cue with all times turned into ``origin + (time - origin) * rate + by``."""
 
     def at(time: int) -> int:
         return round(origin + (time - origin) * rate) + by

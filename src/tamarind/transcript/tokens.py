@@ -1,4 +1,5 @@
-"""Texts as tokens, and back: words between spaces, and phrases of scripts without any.
+"""Split texts into tokens, and join them: words between spaces, and phrases of scripts without
+spaces.
 
 ``joined(tokens_of(text))`` is the text with single spaces, whatever its script.
 """
@@ -22,14 +23,14 @@ _PLAIN_SPACE = re.compile(
 
 
 class Glued(str):
-    """A token that stands without a space behind the one before it."""
+    """A token that follows the one before without a space."""
 
     __slots__ = ()
 
 
 def tokens_of(text: str) -> list[str]:
-    """The tokens of a text, none longer than ``LONGEST_WORD``. A mark or a figure that a no-break
-    space keeps with a word is in one token with it."""
+    """Return the tokens of a text, none longer than ``LONGEST_WORD``. A mark or number that a
+    no-break space ties to a word is in one token with it."""
     if "\u00a0" in text or "\u202f" in text:
         text = _PLAIN_SPACE.sub(" ", text)
     if is_unspaced(text) or "\u00a0" in text or "\u202f" in text:
@@ -42,7 +43,7 @@ def tokens_of(text: str) -> list[str]:
 
 
 def joined(tokens: Iterable[str]) -> str:
-    """A text of its tokens."""
+    """Return the text of tokens."""
     parts: list[str] = []
     for token in tokens:
         if parts and not isinstance(token, Glued):
@@ -52,7 +53,7 @@ def joined(tokens: Iterable[str]) -> str:
 
 
 def spans_of(text: str, tokens: Iterable[str]) -> tuple[tuple[int, int], ...]:
-    """Where tokens stand in a text that has them in order, with any spaces between them."""
+    """Return the ranges of tokens in a text that has them in order, with any spaces between."""
     spans: list[tuple[int, int]] = []
     at = 0
     for token in tokens:
@@ -65,7 +66,7 @@ def spans_of(text: str, tokens: Iterable[str]) -> tuple[tuple[int, int], ...]:
 
 
 def words_in(text: str) -> int:
-    """How many words a token counts for: in a script without spaces every letter is one."""
+    """Return how many words a token counts for: in a script without spaces every letter is one."""
     return max(letters_in(text), 1)
 
 

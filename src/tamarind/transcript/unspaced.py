@@ -1,4 +1,5 @@
-"""Scripts that put no spaces between words – Chinese, Japanese, Thai: told, and cut into phrases.
+"""Scripts without spaces between words – Chinese, Japanese, Thai: detect them, and cut them into
+phrases.
 
 Phrases are found by budoux (a gradient-boosted classifier over the letters around each place). They
 are the words of such a text: they have times and can be doubts, and lines break between them.
@@ -33,12 +34,12 @@ UNMARKED = frozenset(("ja", "zh", "ko", "th", "lo", "km", "my", "yue"))
 
 
 def is_unspaced(text: str) -> bool:
-    """Whether a text has letters of a script that puts no spaces between words."""
+    """Whether a text has letters of a script without spaces between words."""
     return not text.isascii() and _UNSPACED.search(text) is not None
 
 
 def letters_in(text: str) -> int:
-    """How many letters of such scripts a text has."""
+    """Count the letters of such scripts in a text."""
     return 0 if text.isascii() else len(_UNSPACED.findall(text))
 
 
@@ -49,7 +50,7 @@ def adjoins(before: str, after: str) -> bool:
 
 
 def phrases_of(text: str) -> list[str]:
-    """A text in phrases, which together are the text again."""
+    """Return the phrases of a text; joined they are the text again."""
     parts: list[str] = []
     for phrase in _parser_for(text)(text):
         while len(phrase) > LONGEST_PHRASE:

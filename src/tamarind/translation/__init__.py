@@ -1,1 +1,1 @@
-"""The text in other languages: engines, and tracks that hang on the cues of their source."""
+"""Translate texts: engines, routes, and tracks attached to the cues of their source."""

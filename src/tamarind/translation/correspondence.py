@@ -1,4 +1,4 @@
-"""Which words of the source a corrected word may stand for, by where both are said."""
+"""Find the source words of a corrected translation, by their positions in the sentence."""
 
 from __future__ import annotations
 
@@ -16,8 +16,8 @@ LONGEST, LEAST_DICE, FEWEST = 3, 0.6, 2
 def likely_source(
     pairs: Iterable[tuple[str, str]], here: str, translations: Sequence[str], language: str
 ) -> str:
-    """The words of ``here``, a source text, that go with one of some translations; empty if none
-    does well enough.
+    """Return the words of the source text ``here`` that go with a part of some translations; "" if
+    none does well enough.
 
     ``pairs`` are sources and their translations all over the job. Candidates are runs of up to
     three words; each is measured by the Dice coefficient of being said and being translated so

@@ -1,4 +1,4 @@
-"""A first translation of a text: sentence by sentence, spread over its cues."""
+"""Translate a text for the first time: sentence by sentence, spread over its cues."""
 
 from __future__ import annotations
 
@@ -25,8 +25,8 @@ AT_ONCE = 24
 
 @dataclass(frozen=True, slots=True)
 class Brief:
-    """How a text is to be translated: between which languages, by which route, with which terms,
-    which names stay, and how the target is written (as it comes, where that is None).
+    """How to translate a text: the languages, the route, the glossary, names that stay, and the
+    wording of the target (None: as it comes).
 
     ``known`` has translations of whole sentences that a person has made.
     """
@@ -48,7 +48,7 @@ def draft(
     is_stopped: Callable[[], bool] = going_on,
     tell_like: Callable[[int, Like], object] = lambda _cue, _like: None,
 ) -> Iterator[dict[int, str]]:
-    """Translations of the cues whose ids are ``wanted``, by id, as they become whole.
+    """Yield translations of the cues whose ids are ``wanted``, by id, as they are completed.
 
     ``cues`` are all of the text, since sentences go over their borders. ``tell_like`` is told which
     cues got their text from a sentence like theirs. Raises TranslationError and Stopped.
@@ -79,8 +79,8 @@ def translated(
     terms: TermBook = NO_PAIRS,
     known: TranslationMemory | None = None,
 ) -> Transcript:
-    """A whole text in another language, by the best route if none is given, its lines laid out by
-    a house style; raises TranslationError."""
+    """Return a whole text in another language, by the best route if none is given, with lines laid
+    out by a house style. Raises TranslationError."""
     route = route or router.route(transcript.language, language)
     names = tuple(speaker.name for speaker in transcript.speakers if speaker.name)
     wording = in_target(style.wording)
@@ -101,8 +101,8 @@ def translated(
 
 
 def in_target(wording: Wording) -> Wording:
-    """A style's wording for a translation: quotation marks that are to stay as they are would be
-    those of another language, and are the target's instead."""
+    """Return a style's wording for a translation: quotation marks "as they are" become the target
+    language's."""
     if wording.quotes is not Quotes.AS_THEY_ARE:
         return wording
     return replace(wording, quotes=Quotes.OF_THE_LANGUAGE)
@@ -123,7 +123,7 @@ class _Translator:
         self._keeper = Keeper(brief.source, brief.target, brief.terms, brief.names)
 
     def translated(self, sentences: Sequence[Sentence]) -> list[list[str]]:
-        """In order."""
+        """Return the translations in order."""
         brief = self._brief
         texts = [sentence.text for sentence in sentences]
         known = self._known(sentences)
@@ -150,7 +150,7 @@ class _Translator:
         return result
 
     def _known(self, sentences: Sequence[Sentence]) -> dict[int, str]:
-        """By their places, what a person has translated; or something like it, mended."""
+        """Return by index what a person has translated, or something similar, repaired."""
         memory, found = self._brief.known, {}
         alike: dict[int, Like] = {}
         for place, sentence in enumerate(sentences):
@@ -172,7 +172,7 @@ class _Translator:
         return found
 
     def _stays(self, sentence: Sentence) -> bool:
-        """Whether its words are not translated: a remark, or what is said in the target already."""
+        """Whether a sentence is not translated: a remark, or already in the target language."""
         return sentence.is_remark or base_of(sentence.language or self._brief.source) == base_of(
             self._brief.target
         )
@@ -189,7 +189,7 @@ class _Translator:
 
 
 def _marks_like(source: str, text: str) -> str:
-    """Engines write a dash as a hyphen between spaces, and "…" as three full stops."""
+    """Restore a dash or "…" that engines write as a hyphen between spaces or three full stops."""
     if "…" in source and "..." not in source:
         text = text.replace("...", "…")
     dash = next((dash for dash in ("–", "—") if dash in source), None)

@@ -1,5 +1,5 @@
-"""What differs between two versions of a track's entries: an edit tells, so that nobody need
-compare thousands of them to find the one that it changed."""
+"""Find what differs between two versions of a track's entries from what edits have recorded,
+without comparing thousands."""
 
 from __future__ import annotations
 
@@ -15,7 +15,8 @@ _latest: list[tuple[Mapping[int, object], Mapping[int, object], frozenset[int]]]
 
 
 def with_changes(before: Entries[Entry], changes: Mapping[int, Entry | None]) -> Entries[Entry]:
-    """The entries with others for some cues, None for none; the same ones where nothing differs."""
+    """Return the entries with others for some cues, None for none; the same object if nothing
+    differs."""
     differ = frozenset(cue for cue, entry in changes.items() if before.get(cue) != entry)
     if not differ:
         return before
@@ -32,7 +33,7 @@ def with_changes(before: Entries[Entry], changes: Mapping[int, Entry | None]) ->
 
 
 def changed_cues(before: Entries[Entry], after: Entries[Entry]) -> Iterable[int]:
-    """The ids of the cues whose entries differ, in no order."""
+    """Return the ids of the cues whose entries differ, in no order."""
     if before is after:
         return ()
     origins = _origins(after)
@@ -44,8 +45,8 @@ def changed_cues(before: Entries[Entry], after: Entries[Entry]) -> Iterable[int]
 
 
 def _origins(entries: Mapping[int, object]) -> list[tuple[Mapping[int, object], frozenset[int]]]:
-    """What entries were made from, as far as it is remembered, the nearest first and themselves
-    before it; each with the cues that may have changed since."""
+    """Yield the versions that entries were made from, as far as remembered, nearest first, each
+    with the cues that may have changed since."""
     found = [(entries, frozenset[int]())]
     for old, new, differ in _latest:
         if new is found[-1][0]:

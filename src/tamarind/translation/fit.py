@@ -1,4 +1,4 @@
-"""What helps where a translation is too long for its cue: more time, or words for a neighbour.
+"""Propose help for a translation too long for its cue: more time, or words moved to a neighbour.
 
 Each is offered with what it comes to, and none is done by itself.
 """
@@ -27,7 +27,7 @@ LEAST_MORE_MS = 100
 
 @dataclass(frozen=True, slots=True)
 class Help:
-    """What would be done: texts by the ids of their cues, or another end of the cue (ms)."""
+    """What would be done: texts by cue id, or another end of the cue (ms)."""
 
     label: str
     texts: Mapping[int, str] = field(default_factory=dict)
@@ -62,8 +62,8 @@ def _until(cue: Cue, end: int) -> Cue:
 
 
 def _fewer_words(track: Track, cues: Sequence[Cue], place: int, limits: Limits) -> Iterator[Help]:
-    """Words that let both fit, to the cue behind or the one before: as the language's grammar parts
-    them best, then the fewest."""
+    """Return how to move words to the next cue or the previous one so that both fit: at the best
+    grammatical place, then the fewest."""
     cue = cues[place]
     words = tokens_of(track.text(cue.id))
     costs = border_costs(words, track.language)

@@ -1,4 +1,4 @@
-"""Forms that a word may have in a sentence: to know a term again, and to put one in the plural.
+"""Inflect words: to recognise a term in a sentence, and to put one in the plural.
 
 Rules of regular endings only (as grammars of each language list them): a glossary gives a term in
 one form, and "peat dams" is still the term "peat dam".
@@ -36,7 +36,7 @@ SHORTEST = 3
 
 
 def forms(word: str, language: str) -> frozenset[str]:
-    """A word in small letters and what else it may be in a sentence, as far as rules say."""
+    """Return a lower-case word and its possible inflected forms by rule."""
     plain = bare(word)
     found = {plain, *_numbers(plain, language)}
     if base_of(language) == "en":
@@ -46,7 +46,7 @@ def forms(word: str, language: str) -> frozenset[str]:
 
 
 def plural(word: str, language: str) -> str:
-    """A word's regular plural, in its letters large or small; short words stay."""
+    """Return a word's regular plural, with its capitals; short words stay."""
     rules = _PLURALS.get(base_of(language), _USUAL)
     if len(word) < SHORTEST:
         return word
@@ -57,8 +57,8 @@ def plural(word: str, language: str) -> str:
 
 
 def plural_of_term(term: str, language: str) -> str:
-    """A term's plural: its first word and what agrees with it, up to the first small word; in
-    languages that put what is counted last, its last word."""
+    """Return a term's plural: its first word and what agrees with it, up to the first function
+    word; in languages with the noun last, its last word."""
     words = term.split()
     if base_of(language) in ("en", "de", "nl"):
         return " ".join([*words[:-1], plural(words[-1], language)])
@@ -71,12 +71,12 @@ def plural_of_term(term: str, language: str) -> str:
 
 
 def is_plural(words: str, term: str, language: str) -> bool:
-    """Whether a term stands in the plural that its words would have."""
+    """Whether a term is in its regular plural."""
     return bare(words).rstrip("’'") == plural_of_term(bare(term), language) != bare(term)
 
 
 def _numbers(plain: str, language: str) -> Iterator[str]:
-    """Singular, plural, and the other gender of each."""
+    """Return singular, plural, and the other gender of each."""
     base = base_of(language)
     genders = {plain}
     pair = _OTHER_GENDER.get(base, "")

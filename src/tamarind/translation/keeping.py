@@ -1,4 +1,4 @@
-"""What a translation must keep: terms as they are told, names as they are, remarks by a table.
+"""What a translation must keep: glossary terms, names, and remarks by a table.
 
 No engine promises that, so each sentence is looked at, and where something is missing it is put
 to the engine in another way: with the translation written into the source, which leaves the words
@@ -36,7 +36,7 @@ _TIME = re.compile(r"\d{1,2}(?::\d{2}){1,2}(?:[.,]\d+)?")
 
 @dataclass(frozen=True, slots=True)
 class KeptTokens:
-    """The tokens from ``first`` up to ``last`` of a sentence and what they become.
+    """The tokens [``first``, ``last``) of a sentence and what they become.
 
     ``is_literal`` says that no other form of it will do.
     """
@@ -48,7 +48,7 @@ class KeptTokens:
 
 
 class Keeper:
-    """Finds what is to be kept, from one language to another."""
+    """Finds what to keep, from one language to another."""
 
     def __init__(
         self, source: str, target: str, terms: TermBook, names: Sequence[str] = ()
@@ -64,7 +64,7 @@ class Keeper:
         ]
 
     def found(self, text: str) -> list[KeptTokens]:
-        """What a sentence has of them, in order; longer terms count before those within them."""
+        """Return what a sentence has to keep, in order; longer terms before those within them."""
         tokens = tokens_of(text)
         plain = [bare(token) for token in tokens]
         taken = [False] * len(tokens)
@@ -105,7 +105,7 @@ class Keeper:
         return found
 
     def has(self, text: str, kept: Sequence[KeptTokens]) -> bool:
-        """Whether a translation has all that is to be kept, as often as it is said."""
+        """Whether a translation has everything to keep, as often as the source."""
         if "[[" in text or "]]" in text:
             return False  # some engines have a use of their own for brackets
         tokens = [bare(token) for token in tokens_of(text)]
@@ -118,7 +118,7 @@ class Keeper:
         )
 
     def translated(self, texts: Sequence[str], run: Run) -> list[str]:
-        """A translation of each text that keeps what is to be kept."""
+        """Return a translation of each text that keeps what must be kept."""
         kept = [self.found(text) for text in texts]
         result = run(texts)
         for written in (_with_targets, _with_stand_ins):
@@ -160,7 +160,8 @@ def _as_they_are(tokens: Sequence[str], taken: list[bool]) -> Iterator[KeptToken
 
 
 def remark_in(remark: str, source: str, target: str) -> str:
-    """A remark in brackets in another language, its times kept; as it is where no table has it."""
+    """Return a remark in brackets in another language, with its times; unchanged if no table has
+    it."""
     inner = remark.strip("[]")
     times = _TIME.findall(inner)
     words = " ".join(_TIME.sub(" ", inner).split()).strip(" ,;:–—-")
@@ -177,7 +178,7 @@ def remark_in(remark: str, source: str, target: str) -> str:
 
 
 def translated_remark(text: str, source: str, target: str) -> str:
-    """A text that is a remark and perhaps marks around it."""
+    """Return the translation of a text that is a remark with punctuation."""
     return _REMARK.sub(lambda match: remark_in(match[0], source, target), text)
 
 
@@ -193,7 +194,7 @@ def _core(token: str) -> str:
 
 
 def _dressed(one: KeptTokens, tokens: Sequence[str]) -> str:
-    """What is kept in the marks and the capital that its words have in the source."""
+    """Return a kept term with the punctuation and capital of its source words."""
     first, last = tokens[one.first], tokens[one.last - 1]
     if one.target.startswith("["):
         behind = last[last.rfind("]") + 1 :]
@@ -222,7 +223,7 @@ def _with_stand_ins(text: str, kept: Sequence[KeptTokens]) -> str:
 
 
 def _stand_ins_replaced(text: str, kept: Sequence[KeptTokens]) -> str:
-    """With each stand-in replaced that is there just once; else the text has not kept them."""
+    """Replace each placeholder that occurs exactly once; else the text has not kept them."""
     for number, one in enumerate(kept, 1):
         name = re.compile(rf"\b{_STAND_IN.format(number)}\b", re.IGNORECASE)
         if len(name.findall(text)) != 1:
@@ -236,7 +237,7 @@ def _stand_ins_replaced(text: str, kept: Sequence[KeptTokens]) -> str:
 
 
 def _count(tokens: Sequence[str], text: str, target: str, is_literal: bool, language: str) -> int:
-    """How often a target stands in a translation."""
+    """Count how often a target occurs in a translation."""
     if is_literal and not target.replace(" ", "").isalnum():
         return text.casefold().count(target.casefold())
     words = [bare(word) for word in tokens_of(target)]

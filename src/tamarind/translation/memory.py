@@ -1,4 +1,4 @@
-"""Said once, translated once: sentences that a person has translated, by their source.
+"""Translation memory: sentences that a person has translated, by their source.
 
 A sentence that differs in one place from one that is known gets its translation too, mended there:
 what the engine makes of the words that differ is looked for in the translation and replaced
@@ -31,8 +31,8 @@ _SPACES = re.compile(r"\s+")
 
 
 def remembered(texts: Iterable[tuple[Transcript, Track]]) -> dict[str, str]:
-    """Translations by their sentences, where a person has written or approved all of them and
-    nothing has changed since; of what was said twice the last counts."""
+    """Return translations by sentence, where a person has written or approved all of them and
+    nothing has changed since; of repeated sentences the last counts."""
     found: dict[str, str] = {}
     for transcript, track in texts:
         found.update(_of(transcript, track))
@@ -41,7 +41,7 @@ def remembered(texts: Iterable[tuple[Transcript, Track]]) -> dict[str, str]:
 
 @dataclass(frozen=True, slots=True)
 class Like:
-    """A known sentence and its translation, and the only words in which another differs from it."""
+    """A known sentence and its translation, and the only words in which another differs."""
 
     said: str
     translation: str
@@ -50,7 +50,7 @@ class Like:
 
     @property
     def is_name(self) -> bool:
-        """Whether what differs is a name or a figure in both: no engine needs to be asked."""
+        """Whether the difference is a name or number in both, so that no engine need be asked."""
         return all(
             word[:1].isupper() or word[:1].isdigit()
             for word in (*self.old.split(), *self.new.split())
@@ -58,7 +58,7 @@ class Like:
 
 
 class TranslationMemory:
-    """Translations by their sentences, whatever the capitals and marks."""
+    """Translations by sentence, ignoring capitals and punctuation."""
 
     def __init__(self, sentences: Mapping[str, str] | None = None) -> None:
         self._said = {key_of(said): said for said in sentences or {}}
@@ -69,11 +69,12 @@ class TranslationMemory:
                 self._with.setdefault(word, []).append(key)
 
     def exact(self, sentence: str) -> str | None:
-        """The translation of the same sentence."""
+        """Return the translation of the same sentence."""
         return self._translations.get(key_of(sentence))
 
     def like(self, sentence: str) -> Like | None:
-        """The most like of those that differ in one place only; None if none is like enough."""
+        """Return the most similar sentence that differs in one place only; None if none is similar
+        enough."""
         words = key_of(sentence).split()
         if len(words) < FEWEST_WORDS:
             return None
@@ -95,12 +96,12 @@ class TranslationMemory:
 
 
 def _words(sentence: str) -> list[str]:
-    """Those that its key is made of, without the marks around them."""
+    """Return the words of a sentence's key, without punctuation around them."""
     return [token.strip(_MARKS) for token in _SPACES.split(sentence) if bare(token)]
 
 
 def _differing(known: Sequence[str], words: Sequence[str]) -> tuple[int, slice, slice] | None:
-    """How many words are the same, and where those are that are not, if few and together."""
+    """Return how many words are the same, and where those that differ are, if few and together."""
     head = sum(1 for _ in takewhile(lambda p: p[0] == p[1], zip(known, words, strict=False)))
     rest = zip(known[head:][::-1], words[head:][::-1], strict=False)
     tail = sum(1 for _ in takewhile(lambda p: p[0] == p[1], rest))
@@ -113,9 +114,9 @@ def _differing(known: Sequence[str], words: Sequence[str]) -> tuple[int, slice, 
 
 
 def repaired(like: Like, old: str, new: str) -> str | None:
-    """The known translation with ``new`` in place of ``old``, which are what the words that differ
-    are translated as; None if that is not there just once, or ``new`` is nothing that engines make
-    of a few words when they understand them. Names and figures are what they are."""
+    """Return the known translation with ``new`` in place of ``old``, the translations of the words
+    that differ; None if ``old`` does not occur exactly once, or ``new`` looks as if the engine had
+    not understood. Names and numbers are taken as they are."""
     if like.is_name:
         old, new = like.old, like.new
     old, new = old.strip(_MARKS), new.strip(_MARKS)
@@ -134,7 +135,7 @@ def repaired(like: Like, old: str, new: str) -> str | None:
 
 
 def key_of(sentence: str) -> str:
-    """What two sentences share that say the same: capitals and marks do not count."""
+    """Return the key of a sentence, ignoring capitals and punctuation."""
     return " ".join(filter(None, map(bare, _SPACES.split(sentence))))
 
 

@@ -1,4 +1,4 @@
-"""Routes: the ways from one language to another over the engines that are here.
+"""Routes from one language to another over the available engines.
 
 An engine's pair is a leg; a route has one leg or several, each from the language that the one
 before ends in. What is known of the quality of each leg is kept as data (``quality.json``): figures
@@ -25,7 +25,7 @@ _AROUND = " \t\n-–—♪♫#*"
 
 @dataclass(frozen=True, slots=True)
 class Leg:
-    """One engine's way from a language to another; ``quality`` from 0 to 1."""
+    """One engine between two languages; ``quality`` from 0 to 1."""
 
     engine: str
     label: str
@@ -35,34 +35,34 @@ class Leg:
 
     @property
     def key(self) -> str:
-        """How it is kept."""
+        """The form in which it is kept."""
         return f"{self.engine}:{self.source}-{self.target}"
 
 
 @dataclass(frozen=True, slots=True)
 class Route:
-    """Legs, each of which goes on where the one before ends."""
+    """Legs, each starting where the one before ends."""
 
     legs: tuple[Leg, ...]
 
     @property
     def key(self) -> str:
-        """How it is kept in a job and named on the command line."""
+        """The form in which it is kept in a job and named on the command line."""
         return "/".join(leg.key for leg in self.legs)
 
     @property
     def source(self) -> str:
-        """The language from which."""
+        """The source language."""
         return self.legs[0].source
 
     @property
     def target(self) -> str:
-        """The language to which."""
+        """The target language."""
         return self.legs[-1].target
 
     @property
     def quality(self) -> float:
-        """The product over its legs."""
+        """The product of its legs' qualities."""
         product = 1.0
         for leg in self.legs:
             product *= leg.quality
@@ -70,13 +70,13 @@ class Route:
 
     @property
     def short(self) -> str:
-        """Say in a few words by way of which languages."""
+        """Name the intermediate languages in a few words."""
         between = " and ".join(name_of(leg.target) for leg in self.legs[:-1])
         return f"by way of {between}" if between else "directly"
 
     @property
     def described(self) -> str:
-        """Say how, and by way of which languages."""
+        """Describe the engines and intermediate languages."""
         hows = list(dict.fromkeys(leg.label for leg in self.legs))
         how = ", then ".join(hows)
         return f"{self.short}, {how}"
@@ -94,17 +94,17 @@ class Router:
                 self._legs.append(Leg(engine.name, engine.label, source, target, quality))
 
     def legs(self) -> Sequence[Leg]:
-        """What every engine translates directly."""
+        """Return what every engine translates directly."""
         return self._legs
 
     def routes(self, source: str, target: str) -> list[Route]:
-        """All routes, the best first; none through a language twice."""
+        """Return all routes, best first; none through a language twice."""
         found = [Route(legs) for legs in self._ways(base_of(source), base_of(target), ())]
         found.sort(key=lambda route: (-route.quality, len(route.legs), route.key))
         return found[:MOST_ROUTES]
 
     def route(self, source: str, target: str, key: str = "") -> Route:
-        """The route that was kept by its key if it is still here, else the best.
+        """Return the route kept by this key if it is still available, else the best.
 
         Raises TranslationError if there is none.
         """
@@ -117,7 +117,7 @@ class Router:
         return next((route for route in found if route.key == key), found[0])
 
     def targets(self, source: str) -> list[str]:
-        """The languages to which there is a route, those that are reached best first."""
+        """Return the languages that can be reached, best first."""
         best: dict[str, float] = {}
         for target in {leg.target for leg in self._legs}:
             if target != base_of(source) and (found := self.routes(source, target)):
@@ -130,7 +130,7 @@ class Router:
         texts: Sequence[str],
         is_stopped: Callable[[], bool] = going_on,
     ) -> list[str]:
-        """Each text by all legs; raises TranslationError or Stopped.
+        """Translate each text by all legs. Raises TranslationError or Stopped.
 
         Engines expect whole sentences: a text that begins small or has no mark at its end is put to
         them as one, and becomes again what it was.
@@ -149,7 +149,7 @@ class Router:
         ]
 
     def alternatives(self, route: Route, text: str) -> list[str]:
-        """Other ways to say a sentence that the engine of the last leg knows; raises
+        """Return other translations of a sentence by the last leg's engine. Raises
         TranslationError."""
         *before, last = route.legs
         engine = self._engines.get(last.engine)
@@ -174,7 +174,7 @@ class Router:
 
 
 def quality_of(engine: Engine, source: str, target: str) -> float:
-    """What is known of an engine between two languages, from 0 to 1."""
+    """Return an engine's known quality between two languages, from 0 to 1."""
     known = _qualities()
     pair = f"{base_of(source)}-{base_of(target)}"
     own = known.get(engine.name, {})
@@ -195,7 +195,7 @@ def _has_words(text: str) -> bool:
 
 
 def _core(text: str) -> str:
-    """A text without what stands around a song or before somebody's words."""
+    """Return a text without song signs or a dash before it."""
     return text.strip(_AROUND)
 
 
@@ -213,9 +213,9 @@ def _as_sentence(text: str) -> str:
 
 
 def _like_source(source: str, text: str) -> str:
-    """Without the mark and the capital that made a sentence of it; engines also write some short
-    words large. Where nothing readable has come, as for a script that an engine does not know, the
-    source stays."""
+    """Return a translation without the final mark and capital that made the source a sentence for
+    the engine, which may also write short words in capitals. Return the source if the result is not
+    readable, as for a script that the engine does not know."""
     if not _has_words(text):
         return source
     source = source.strip()

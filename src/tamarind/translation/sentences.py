@@ -1,4 +1,4 @@
-"""Sentences over the borders of cues: what is translated as a whole.
+"""Sentences across the borders of cues, the units of translation.
 
 A sentence ends with its mark, where another speaker begins, with its paragraph, or at a long pause.
 One that goes on and on is cut where its grammar allows. A remark in brackets, such as
@@ -32,7 +32,7 @@ _STARTS = f"-–—{_SONG}"
 
 @dataclass(frozen=True, slots=True)
 class SentencePiece:
-    """The words from ``first`` up to ``last`` of a cue, which belong to one sentence."""
+    """The words [``first``, ``last``) of a cue, which belong to one sentence."""
 
     cue: Cue
     first: int
@@ -51,7 +51,7 @@ class SentencePiece:
 
 @dataclass(frozen=True, slots=True)
 class Sentence:
-    """Pieces of successive cues. A remark is not said, and is translated by a table."""
+    """Pieces of successive cues. A remark is translated by a table."""
 
     pieces: tuple[SentencePiece, ...]
     is_remark: bool = False
@@ -63,12 +63,12 @@ class Sentence:
 
     @property
     def language(self) -> str:
-        """Its own language if that is not the text's, else empty."""
+        """Its own language if that is not the text's, else ""."""
         return self.pieces[0].cue.language
 
 
 def sentences_of(cues: Sequence[Cue], language: str) -> list[Sentence]:
-    """The text of some successive cues, sentence by sentence; each word is in just one."""
+    """Return the sentences of some successive cues; each word is in exactly one."""
     found: list[Sentence] = []
     open_pieces: list[SentencePiece] = []
 
@@ -104,7 +104,7 @@ def sentences_of(cues: Sequence[Cue], language: str) -> list[Sentence]:
 
 
 def touched(sentences: Sequence[Sentence], cues: Sequence[int]) -> list[Sentence]:
-    """The sentences that have words in any of the cues with these ids."""
+    """Return the sentences that have words in any of the cues with these ids."""
     wanted = set(cues)
     return [s for s in sentences if any(piece.cue.id in wanted for piece in s.pieces)]
 
@@ -122,7 +122,7 @@ def _begins_anew(before: Cue, cue: Cue) -> bool:
 
 
 def _remarks(words: Sequence[Word]) -> Iterator[tuple[int, int]]:
-    """Where remarks in brackets stand among words."""
+    """Return where remarks in brackets stand among words."""
     begun: int | None = None
     for place, word in enumerate(words):
         if word.text.startswith("["):
@@ -139,7 +139,7 @@ def _may_stay_within(words: Sequence[Word], start: int, stop: int, is_open: bool
 
 
 def _shorter(pieces: tuple[SentencePiece, ...], language: str) -> list[Sentence]:
-    """A sentence, cut at the best places while it is too long."""
+    """Split a sentence at the best places while it is too long."""
     words = [(piece, place) for piece in pieces for place in range(piece.first, piece.last)]
     if len(words) <= MOST_WORDS:
         return [Sentence(pieces)]

@@ -1,4 +1,4 @@
-"""A shorter wording: a cue without the words that it can do without."""
+"""Shorten the wording of a cue by words that it can do without."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ MOST_SHARE = 0.5
 
 
 def left_out(words: Sequence[Word], language: str) -> list[int]:
-    """The places of fillers, repeats and padding among the words of a cue, in order."""
+    """Return the indices of fillers, repetitions and padding among the words of a cue, in order."""
     tokens = [word.text for word in words]
     said = [bare(token) for token in tokens]
     gone = {place for found in disfluencies(tokens, ()) for place in range(found.first, found.last)}
@@ -30,7 +30,7 @@ def left_out(words: Sequence[Word], language: str) -> list[int]:
 
 
 def without(cue: Cue, places: Sequence[int]) -> Cue:
-    """The cue without the words there; the marks of a sentence's end and its capital stay."""
+    """Return the cue without those words; the sentence keeps its final mark and its capital."""
     kept: list[Word] = []
     capital = False
     for place, word in enumerate(cue.words):

@@ -1,4 +1,4 @@
-"""Spreading the translation of a sentence over the cues that it is said in.
+"""Spread the translation of a sentence over the cues of its source.
 
 Where the target is cut is decided for all borders together, by a dynamic program. It weighs:
 
@@ -43,8 +43,8 @@ SHORTEST_SHARE = 12.0
 def spread_text(
     pieces: Sequence[str], target: str, language: str, hints: Sequence[str] | None = None
 ) -> list[str]:
-    """A text for each piece of the source, together the target; ``hints`` are translations of the
-    pieces alone, ``language`` is the target's."""
+    """Return a text for each piece of the source, together the target; ``hints`` are translations
+    of the pieces alone, ``language`` is the target's."""
     tokens = tokens_of(target)
     if len(pieces) <= 1 or not tokens:
         return [target if place == 0 else "" for place in range(len(pieces))]
@@ -56,7 +56,7 @@ def spread_text(
 def _cuts(
     pieces: Sequence[str], tokens: Sequence[str], language: str, hints: Sequence[str] | None
 ) -> list[int]:
-    """Return the tokens before which to cut, by the cheapest way over (piece, place)."""
+    """Return the tokens before which to cut, by the cheapest path over (piece, place)."""
     count, size = len(pieces), len(tokens)
     borders = BORDER * border_costs(tokens, language)
     ends = np.concatenate([[0], np.cumsum([len(token) + 1 for token in tokens])]).astype(float)
@@ -89,7 +89,7 @@ def _cuts(
 
 
 def _evidence(tokens: Sequence[str], source: str, hint: str, language: str) -> NDArray[np.float64]:
-    """How much speaks for each token of the target belonging to a piece, from 0 to 1."""
+    """Return the evidence for each target token belonging to a piece, from 0 to 1."""
     known = function_words(language)
     small = known.determiners | known.prepositions | known.conjunctions | known.pronouns
     hinted = {_plain(word) for word in tokens_of(hint)} - {""}
@@ -109,13 +109,13 @@ def _evidence(tokens: Sequence[str], source: str, hint: str, language: str) -> N
 
 
 def _plain(word: str) -> str:
-    """Small letters without accents and marks."""
+    """Return a text in lower case without accents and punctuation."""
     parts = unicodedata.normalize("NFKD", bare(word).strip("—–-"))
     return "".join(letter for letter in parts if not unicodedata.combining(letter))
 
 
 def _likeness(one: str, other: str) -> float:
-    """The share of letters that two words begin with in common; words of the same origin do."""
+    """Return the share of initial letters that two words have in common; cognates have many."""
     if min(len(one), len(other)) < COGNATE_LETTERS:
         return 0.0
     common = 0

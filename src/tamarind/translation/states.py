@@ -1,4 +1,4 @@
-"""What is to be done with each cue of a track, and by how much a text is too long for its time."""
+"""The state of each cue of a track, and by how much a text is too long for its time."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from tamarind.translation.tracks import Track
 
 
 class CueState(Enum):
-    """What a cue's translation is; the value is what a person reads."""
+    """The state of a cue's translation; the value is what a person reads."""
 
     NOTHING = ""
     MISSING = "not translated yet"
@@ -25,12 +25,12 @@ class CueState(Enum):
 
     @property
     def is_open(self) -> bool:
-        """Whether a person has still something to do with it."""
+        """Whether a person still has something to do."""
         return self not in (CueState.NOTHING, CueState.EDITED, CueState.APPROVED)
 
 
 def state_of(track: Track, cue: Cue, limits: Limits) -> CueState:
-    """What weighs most is told. A person who approves a text that is too long knows it."""
+    """Return the most important state. A person who approves a text that is too long knows it."""
     entry = track.texts.get(cue.id)
     if not cue.words and (entry is None or not entry.text):
         return CueState.NOTHING
@@ -48,7 +48,8 @@ def state_of(track: Track, cue: Cue, limits: Limits) -> CueState:
 
 
 def letters_over(text: str, cue: Cue, limits: Limits) -> int:
-    """How many letters a text has beyond what can be read in a cue's time and fits its lines."""
+    """Return how many characters a text has beyond what can be read in a cue's time and fits its
+    lines."""
     seconds = (cue.end - cue.start) / 1000
     over = limits.width(text) - limits.lines * limits.line_length
     if limits.is_too_fast(text, cue.start, cue.end):
@@ -59,7 +60,7 @@ def letters_over(text: str, cue: Cue, limits: Limits) -> int:
 def next_open(
     track: Track, cues: Sequence[Cue], limits: Limits, place: int, direction: int = 1
 ) -> int | None:
-    """The nearest cue from ``place`` on, round the ends, that has something to be done; not the
+    """Return the nearest cue from ``place`` on, round the ends, that has something to do; not the
     one there itself."""
     for step in range(1, len(cues)):
         at = (place + step * direction) % len(cues)

@@ -1,4 +1,4 @@
-"""The glossary of a translation: what terms are to be, and names that stay as they are."""
+"""The glossary of a translation: pairs of terms, and names that stay as they are."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ class TermBookError(ToldError, ValueError):
 
 @dataclass(frozen=True, slots=True)
 class TermPair:
-    """A term of the source and its translation, which is the term itself where it stays."""
+    """A term of the source and its translation, which is the term itself if it stays."""
 
     source: str
     target: str
@@ -40,7 +40,7 @@ NO_PAIRS = TermBook()
 
 
 def read_terms(text: str) -> TermBook:
-    """``term = translation`` a line; a term alone stays as it is.
+    """Read ``term = translation`` a line; a term alone stays as it is.
 
     Tabs part as "=" does. Empty lines and lines that begin with "#" are passed over; of a term said
     twice the last counts. Raises TermBookError when a line has a translation but no term.
@@ -59,7 +59,7 @@ def read_terms(text: str) -> TermBook:
 
 
 def write_terms(book: TermBook) -> str:
-    """The text from which ``read_terms`` makes the same glossary."""
+    """Return the text from which ``read_terms`` makes the same glossary."""
     lines = [
         pair.source if pair.target == pair.source else f"{pair.source} = {pair.target}"
         for pair in book.pairs

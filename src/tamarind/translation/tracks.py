@@ -1,4 +1,4 @@
-"""Tracks: a text in another language, hung on the cues of its source."""
+"""Tracks: translations attached to the cues of their source."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ class Translated:
 
     @property
     def is_settled(self) -> bool:
-        """Whether no machine may put another in its place."""
+        """Whether no machine may replace it."""
         return self.by_person or self.approved
 
 
@@ -49,13 +49,14 @@ _FLAGS = ("by_person", "approved", "doubtful")
 
 
 def entry_row(entry: Translated) -> list[Any]:
-    """Text, source and what a person has done with it, as plain data; a comment if there is one."""
+    """Return text, source mark, what a person has done with it, and a comment if there is one, as
+    plain data."""
     flags = sum(getattr(entry, name) << bit for bit, name in enumerate(_FLAGS))
     return [entry.text, entry.source, flags, *([entry.comment] if entry.comment else [])]
 
 
 def entry_of(row: Sequence[Any]) -> Translated:
-    """The entry of a row; raises ValueError."""
+    """Return the entry of a row. Raises ValueError."""
     text, source, flags, *more = row
     comment = more[0] if more else ""
     if not all(isinstance(one, str) for one in (text, source, comment)) or len(more) > 1:
@@ -76,7 +77,7 @@ class Track:
     texts: Mapping[int, Translated] = field(default_factory=dict)
 
     def text(self, cue_id: int) -> str:
-        """The translation of a cue, empty if there is none."""
+        """Return the translation of a cue, or ""."""
         entry = self.texts.get(cue_id)
         return entry.text if entry else ""
 
@@ -91,12 +92,12 @@ class Track:
 
 
 def source_mark(cue: Cue) -> str:
-    """A fingerprint of a cue's words, by which staleness is told."""
+    """Return a fingerprint of a cue's words, by which staleness is told."""
     return blake2b(cue.text.encode(), digest_size=8).hexdigest()
 
 
 def with_texts(track: Track, cues: Iterable[Cue], texts: Iterable[str]) -> Track:
-    """The track with machine translations for these cues, in order."""
+    """Return the track with machine translations for these cues, in order."""
     return _changed(
         track,
         {
@@ -107,31 +108,31 @@ def with_texts(track: Track, cues: Iterable[Cue], texts: Iterable[str]) -> Track
 
 
 def _changed(track: Track, changes: Mapping[int, Translated | None]) -> Track:
-    """The track with other entries for some cues; the same one where nothing differs."""
+    """Return the track with other entries for some cues; the same object if nothing differs."""
     texts = with_changes(track.texts, changes)
     return track if texts is track.texts else replace(track, texts=texts)
 
 
 def _comment(track: Track, cue: Cue) -> str:
-    """What is noted on a cue stays, whatever becomes of its text."""
+    """Return an entry's comment, which stays whatever becomes of its text."""
     entry = track.texts.get(cue.id)
     return entry.comment if entry is not None else ""
 
 
 def with_some(track: Track, cues: Iterable[Cue], texts: Mapping[int, str]) -> Track:
-    """The track with machine translations for those of the cues that have one, by their ids."""
+    """Return the track with machine translations for those of the cues that have one, by id."""
     own = [cue for cue in cues if cue.id in texts]
     return with_texts(track, own, [texts[cue.id] for cue in own])
 
 
 def with_edit(track: Track, cue: Cue, text: str) -> Track:
-    """The track with a person's translation of a cue, made from the source as it is now."""
+    """Return the track with a person's translation of a cue, made from the current source."""
     edited = Translated(clean_text(text), source_mark(cue), True, comment=_comment(track, cue))
     return _changed(track, {cue.id: edited})
 
 
 def with_rewording(track: Track, cues: Iterable[Cue], texts: Mapping[int, str]) -> Track:
-    """The track with other texts, by the ids of cues, where they are not what is there.
+    """Return the track with other texts, by cue id, where they differ.
 
     Who only replaces words everywhere has not read what is around them: a machine's translation
     stays one.
@@ -147,8 +148,8 @@ def with_rewording(track: Track, cues: Iterable[Cue], texts: Mapping[int, str]) 
 
 
 def with_approval(track: Track, cues: Iterable[Cue], approved: bool = True) -> Track:
-    """The track with translations taken as they are, for the source as it is now, or not any
-    more; a doubt goes with that. Cues without a translation stay so."""
+    """Return the track with translations approved for the current source, or not any more; a doubt
+    mark is removed then. Untranslated cues stay so."""
     changes: dict[int, Translated | None] = {}
     for cue in cues:
         entry = track.texts.get(cue.id)
@@ -159,7 +160,7 @@ def with_approval(track: Track, cues: Iterable[Cue], approved: bool = True) -> T
 
 
 def with_doubt(track: Track, cue: Cue, doubtful: bool) -> Track:
-    """The track with a translation marked to be looked at later, or not any more."""
+    """Return the track with a translation marked for later review, or not any more."""
     entry = track.texts.get(cue.id)
     if entry is None:
         return track
@@ -168,8 +169,8 @@ def with_doubt(track: Track, cue: Cue, doubtful: bool) -> Track:
 
 
 def with_comment(track: Track, cue: Cue, comment: str) -> Track:
-    """The track with a note on a cue's translation, or without one; as it was where there is no
-    translation."""
+    """Return the track with a comment on a cue's translation, or without one; unchanged if there is
+    no translation."""
     entry = track.texts.get(cue.id)
     if entry is None:
         return track
@@ -178,8 +179,8 @@ def with_comment(track: Track, cue: Cue, comment: str) -> Track:
 
 
 def with_word_moved(track: Track, cue: Cue, following: Cue, forward: bool) -> Track:
-    """The track with the last word of a cue's translation given to the cue that follows, or the
-    first word of that one taken back; as it was where the giving one has no word."""
+    """Return the track with the last word of a cue's translation moved to the next cue, or the next
+    cue's first word moved back; unchanged if there is no word."""
     first, second = tokens_of(track.text(cue.id)), tokens_of(track.text(following.id))
     if forward and first:
         first, second = first[:-1], [first[-1], *second]
@@ -191,8 +192,8 @@ def with_word_moved(track: Track, cue: Cue, following: Cue, forward: bool) -> Tr
 
 
 def by_time(cues: Sequence[Cue], words: Sequence[Word]) -> list[str]:
-    """What was heard in another language as a text for each cue: a word goes to the cue in whose
-    time its middle lies, or to the nearest."""
+    """Return what was transcribed in another language as a text for each cue: a word goes to the
+    cue in whose time its middle lies, or to the nearest."""
     if not cues:
         return []
     starts = [cue.start for cue in cues]
@@ -207,7 +208,7 @@ def by_time(cues: Sequence[Cue], words: Sequence[Word]) -> list[str]:
 
 
 def to_translate(track: Track, transcript: Transcript) -> list[Cue]:
-    """The cues with no translation, and the stale ones that no person has written."""
+    """Return the cues with no translation, and the stale ones that no person has written."""
     return [cue for cue in transcript.cues if wants_translating(track, cue)]
 
 
@@ -221,7 +222,7 @@ def wants_translating(track: Track, cue: Cue) -> bool:
 
 
 def follow(track: Track, before: Transcript, after: Transcript) -> Track:
-    """Carry a track along when cues of its source were split, joined, cut anew, or taken out.
+    """Update a track after cues of its source were split, joined, cut anew, or removed.
 
     Where the same words now stand in other cues, their translations are put together and shared
     out again by length, at spaces. What nothing else has happened to is as fresh as it was.
@@ -241,7 +242,8 @@ def follow(track: Track, before: Transcript, after: Transcript) -> Track:
 
 
 def as_transcript(track: Track, source: Transcript) -> Transcript:
-    """The translation as a text of its own: the source's times, words spread over each cue."""
+    """Return the translation as a text of its own: the source's times, words spread over each
+    cue."""
     cues = tuple(
         replace(cue, words=_words(cue, track.text(cue.id)), breaks=None) for cue in source.cues
     )
@@ -253,8 +255,8 @@ def as_transcript(track: Track, source: Transcript) -> Transcript:
 
 
 def _words(cue: Cue, text: str) -> tuple[Word, ...]:
-    """A translation's words over the time of its cue. What all of the source is, such as in
-    italics, they are too; what some of its words are, those are that stayed as they were."""
+    """Return a translation's words over the time of its cue. Formats of all of the source, such as
+    italics, apply to all of them; those of some of its words to the same words."""
     shared = shared_spans(cue.words)
     words = spread(tokens_of(text), cue.start, cue.end, shared)
     own = {
@@ -268,12 +270,12 @@ def _words(cue: Cue, text: str) -> tuple[Word, ...]:
 
 
 def _is_dialogue(cue: Cue) -> bool:
-    """Whether several lines of a cue begin with a dash, a speaker each."""
+    """Whether several lines of a cue begin with a dash, one a speaker."""
     return len(cue.lines) > 1 and all(line[:1] in _DASHES for line in cue.lines)
 
 
 def _dialogue(cue: Cue) -> tuple[int, ...] | None:
-    """Lines that begin where a dash begins what somebody says."""
+    """Return lines that begin at each dash."""
     texts = [word.text for word in cue.words]
     begins = tuple(
         place
@@ -288,7 +290,7 @@ def _cut_anew(old: Sequence[Cue], new: Sequence[Cue]) -> bool:
 
 
 def _recut(old: Sequence[Cue], new: Sequence[Cue]) -> Iterator[tuple[list[Cue], list[Cue]]]:
-    """Runs of cues that hold the same words in other cuts, as short as they can be."""
+    """Yield runs of cues that hold the same words in other cuts, as short as possible."""
     ends = {}
     at = 0
     texts = [word.text for cue in new for word in cue.words]
@@ -316,7 +318,7 @@ def _recut(old: Sequence[Cue], new: Sequence[Cue]) -> Iterator[tuple[list[Cue], 
 def _recut_between_kept(
     old: Sequence[Cue], new: Sequence[Cue]
 ) -> Iterator[tuple[list[Cue], list[Cue]]]:
-    """The same for texts that differ elsewhere too: a cue that was split or joined."""
+    """As ``_recut``, for texts that differ elsewhere too: a cue that was split or joined."""
     places = {cue.id: place for place, cue in enumerate(new)}
     for at, cue in enumerate(old):
         place = places.get(cue.id)

@@ -1,4 +1,4 @@
-"""How far a translation is, kept up to date at the cost of what has changed."""
+"""Count the progress of a translation, updated at the cost of the change."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from tamarind.translation.tracks import Track, Translated, wants_translating
 
 
 class _Counted(NamedTuple):
-    """What a cue counts for."""
+    """What a cue contributes."""
 
     cue: Cue
     state: CueState
@@ -40,7 +40,7 @@ class TrackSurvey:
         written or taken."""
 
     def follow(self, track: Track, transcript: Transcript, limits: Limits) -> TrackSurvey:
-        """Take in another version; returns itself."""
+        """Update to another version; returns itself."""
         if (track.language, limits) != (self._language, self._limits):
             self._forget(track.language, limits)
         first, old_last, new_last = changed_range(self._cues, transcript.cues)

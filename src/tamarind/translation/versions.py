@@ -1,5 +1,5 @@
-"""Other versions of one cue's translation, each spread over its sentence: as something like it was
-translated before, by the other routes, and shorter, of the words that carry what is said."""
+"""Other versions of one cue's translation, each spread over its sentence: from similar sentences,
+by other routes, and shortened."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ def versions(
     router: Router,
     is_stopped: Callable[[], bool] = going_on,
 ) -> list[Version]:
-    """Those that say something else, each once; raises TranslationError if there are none because
+    """Return the versions that differ, each once. Raises TranslationError if there are none because
     no engine gave any."""
     found: dict[str, Version] = {}
     why: TranslationError | None = None
@@ -51,7 +51,7 @@ def versions(
 def _ways(
     cues: Sequence[Cue], cue: Cue, brief: Brief, router: Router
 ) -> Iterator[tuple[Brief, Sequence[Cue], str]]:
-    """How it may be translated, of which text, and what is said of that."""
+    """Yield how it may be translated, of which text, and a note on that."""
     said = [sentence.text for sentence in touched(sentences_of(cues, brief.source), [cue.id])]
     if any(brief.known.exact(text) is not None for text in said):
         yield brief, cues, "as it was translated before"

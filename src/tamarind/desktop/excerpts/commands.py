@@ -22,7 +22,7 @@ class ExcerptCommands:
         opens="excerpts", needs=EXCERPT,
     )  # fmt: skip
     def play_all(self) -> None:
-        """All that are shown, from the chosen one on; a second time stops it."""
+        """Play all shown excerpts from the selected one on; given again, stop."""
         self._page().play_all()
 
     @command(
@@ -30,12 +30,13 @@ class ExcerptCommands:
         opens="excerpts", needs=EXCERPT,
     )  # fmt: skip
     def smooth(self) -> None:
-        """Fillers, false starts and pauses, to be heard and ticked."""
+        """Propose cuts of fillers, false starts and pauses, to be heard and ticked."""
         self._page().smooth()
 
     @command(
         "Write excerpts…", "Excerpts", "Ctrl+Shift+Q", name="write_excerpts",
         opens="excerpts", needs=EXCERPT, also="clips quotes edl xml cut list")  # fmt: skip
     def write(self) -> None:
-        """Sound, videos, captions, edit lists, the quotation sheet of those that are shown."""
+        """Write sound, videos, captions, edit lists or the quotation sheet of the shown
+        excerpts."""
         self._page().write()

@@ -186,7 +186,7 @@ class ExcerptsScreen(QWidget):
             self._player.play()
 
     def play_all(self) -> None:
-        """All that are shown, from the chosen one on; a second time stops it."""
+        """Play all shown excerpts from the selected one on; given again, stop."""
         if self.hearing.is_going_on or self._player.is_playing:
             self.hearing.stop()
             return
@@ -195,7 +195,7 @@ class ExcerptsScreen(QWidget):
         self.hearing.hear(keys[first:])
 
     def smooth(self) -> None:
-        """Fillers, false starts and pauses, to be heard and ticked."""
+        """Propose cuts of fillers, false starts and pauses, to be heard and ticked."""
         one = self._current()
         if one is None:
             return
@@ -217,7 +217,8 @@ class ExcerptsScreen(QWidget):
             self._session.excerpts.cut(one.key, dialog.chosen())
 
     def write(self) -> None:
-        """Sound, videos, captions, edit lists, the quotation sheet of those that are shown."""
+        """Write sound, videos, captions, edit lists or the quotation sheet of the shown
+        excerpts."""
         from tamarind.desktop.excerpts.write_dialog import WriteDialog  # slow to import
 
         if not self.found:

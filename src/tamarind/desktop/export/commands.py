@@ -25,7 +25,7 @@ class ExportCommands:
         also="subtitles burn burned hardcode mp4 mkv render embed movie",
     )
     def make_videos(self) -> None:
-        """Captions drawn on videos, or added as tracks; videos made of sound."""
+        """Make videos with captions drawn on them, or added as tracks, also of sound."""
         from tamarind.desktop.export.videos_dialog import VideosDialog  # slow to import
 
         picturing = self._window.proof.picturing
@@ -46,7 +46,7 @@ class ExportCommands:
         also="html web website publish player",
     )
     def make_pages(self) -> None:
-        """Web pages with player, captions and transcript."""
+        """Make web pages with player, captions and transcript."""
         from tamarind.desktop.export.pages_dialog import PagesDialog  # slow to import
 
         dialog = PagesDialog(self._window.session, self._window.export.folder, self._window)
@@ -62,7 +62,7 @@ class ExportCommands:
         also="bookmarks sections",
     )
     def mark_chapters(self) -> None:
-        """A copy of the shown recording with the headings of its text as chapters."""
+        """Copy the shown recording with the headings of its text as chapters."""
         self._window.export.orders.mark_chapters()
 
     @command(
@@ -74,7 +74,7 @@ class ExportCommands:
         also="wcag a11y deaf blind captions",
     )
     def ask_for_everybody(self) -> None:
-        """What is missing for those who do not hear, do not see, or read another language."""
+        """Show what is missing for those who do not hear, do not see, or read another language."""
         from tamarind.desktop.export.everybody_dialog import EverybodyDialog  # slow to import
 
         dialog = EverybodyDialog(self._window.session, self._window.checking, self._window)

@@ -91,7 +91,7 @@ class Captioning(QObject):
 
     @command("Move the caption to the top or back", "Text", "Alt+B", name="place", needs=TEXT)
     def change_place(self) -> None:
-        """The caret's cue, or the selected ones, at the top of the picture, or no longer."""
+        """Move the caret's cue, or the selected ones, to the top of the picture, or back."""
         if self._sheet.cue_caret.cue() is None:
             return
         text = self._sheet.transcript
@@ -112,7 +112,7 @@ class Captioning(QObject):
         needs=TEXT,
     )
     def change_italics(self) -> None:
-        """The chosen words, or the caret's cue, in italics, or no longer."""
+        """Set the selected words, or the caret's cue, in italics, or back."""
         words = self._sheet.cue_caret.chosen_words()
         new = toggle_span(self._sheet.transcript, words, ITALICS)
         if words:

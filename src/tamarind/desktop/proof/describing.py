@@ -58,7 +58,7 @@ class Describe:
         also="ad narration blind",
     )
     def describe(self) -> None:
-        """Descriptions in the gaps of speech, for those who do not see the picture."""
+        """Write audio descriptions for the gaps in the speech."""
         shown_id = self._session.shown
         if shown_id is not None:
             dialog = DescribingDialog(self._session, self._player, shown_id, self._parent.window())

@@ -32,7 +32,7 @@ class Drafting:
         also="diff changes",
     )
     def compare(self) -> None:
-        """What was changed since the draft, with a way to every place."""
+        """Show what was changed since the draft, with a way to every place."""
         recording = self._session.shown_recording()
         draft = self._draft()
         if recording is None or not draft:
@@ -53,7 +53,7 @@ class Drafting:
         also="original revert",
     )
     def restore(self) -> None:
-        """The caret's cue, or the selected ones, as they were heard."""
+        """Restore the draft of the caret's cue, or of the selected ones."""
         draft = self._draft()
         if self._sheet.cue_caret.cue() is None or not draft:
             return

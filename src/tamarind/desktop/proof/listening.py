@@ -67,7 +67,7 @@ class Listening(QObject):
 
     @command("Replay the cue", "Listening", "F6", needs=TEXT)
     def replay_cue(self) -> None:
-        """The caret's cue once more, from its start to its end."""
+        """Play the caret's cue once more, from its start to its end."""
         cue = self._sheet.cue_caret.cue()
         if cue is not None:
             self._loop = None
@@ -75,7 +75,7 @@ class Listening(QObject):
 
     @command("Loop the selected cues", "Listening", "F7", needs=TEXT, also="repeat")
     def loop(self) -> None:
-        """The selected cues, or the caret's, over and over; a second time ends it."""
+        """Repeat the selected cues, or the caret's; given again, stop."""
         if self._loop is not None:
             self.stop()
             return

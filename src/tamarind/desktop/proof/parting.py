@@ -59,12 +59,12 @@ class Parting(QObject):
 
     @command("Make paragraphs longer", "Paragraphs", "Alt+Shift+L", needs=TEXT)
     def lengthen(self) -> None:
-        """A step towards few paragraphs."""
+        """Go a step towards fewer paragraphs."""
         self.part(self._step - 1)
 
     @command("Make paragraphs shorter", "Paragraphs", "Alt+Shift+S", needs=TEXT)
     def shorten(self) -> None:
-        """A step towards many paragraphs."""
+        """Go a step towards more paragraphs."""
         self.part(self._step + 1)
 
     def part(self, step: int) -> None:

@@ -79,7 +79,7 @@ class Picturing(QObject):
         also="video player",
     )
     def toggle_large(self) -> None:
-        """Large, or small again."""
+        """Switch between a large and a small picture."""
         self.is_large = not self.is_large
         self._session.settings.keep(PICTURE_WIDTH, LARGE if self.is_large else 0)
         self.width_changed.emit(self.width())
@@ -163,7 +163,7 @@ class Picturing(QObject):
 
     @command("Show safe areas", "Picture", "Ctrl+Alt+S", name="safe_areas", needs=RECORDING)
     def toggle_safe_areas(self) -> None:
-        """Show what every screen shows, and where text is read."""
+        """Show or hide the safe areas of the picture."""
         shows = not self._session.settings.get(SAFE_AREAS)
         self._session.settings.keep(SAFE_AREAS, shows)
         for picture in self._pictures:
@@ -172,12 +172,12 @@ class Picturing(QObject):
 
     @command("Go forward one frame", "Picture", "Ctrl+Alt+.", name="frame_on", needs=RECORDING)
     def frame_on(self) -> None:
-        """The next frame."""
+        """Go to the next frame."""
         self._step(1)
 
     @command("Go back one frame", "Picture", "Ctrl+Alt+,", name="frame_back", needs=RECORDING)
     def frame_back(self) -> None:
-        """The frame before."""
+        """Go to the previous frame."""
         self._step(-1)
 
     def close_window(self) -> None:

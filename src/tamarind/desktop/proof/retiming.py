@@ -65,14 +65,14 @@ class RetimeCommands(QObject):
 
     @command("Start at the playhead", "Times", "F8", name="start_here", needs=TEXT)
     def set_start(self) -> None:
-        """The caret's cue begins where the playhead is."""
+        """Start the caret's cue at the playhead."""
         cue = self._sheet.cue_caret.cue()
         if cue is not None:
             self._set(self._player.position, cue.end, "start at the playhead")
 
     @command("End at the playhead", "Times", "F9", name="end_here", needs=TEXT)
     def set_end(self) -> None:
-        """The caret's cue ends where the playhead is."""
+        """End the caret's cue at the playhead."""
         cue = self._sheet.cue_caret.cue()
         if cue is not None:
             self._set(cue.start, self._player.position, "end at the playhead")

@@ -206,7 +206,7 @@ class ProofScreen(QWidget):
             self.listening.play()
 
     def play_from_caret(self) -> None:
-        """Hear from the word at the caret."""
+        """Play from the word at the caret."""
         self._played_from_caret = self.sheet.caret.place
         self.listening.play(self.sheet.cue_caret.time())
 
@@ -222,7 +222,7 @@ class ProofScreen(QWidget):
         "Go to the next cue", "Listening", "Alt+Down", name="next_cue", arguments=(1,), needs=TEXT
     )
     def go_to_cue(self, direction: int) -> None:
-        """Caret and playhead to the start of a neighbouring cue."""
+        """Move caret and playhead to the start of a neighbouring cue."""
         place = self.sheet.cue_caret.place() + direction
         if 0 <= place < len(self.sheet.transcript.cues):
             self.sheet.cue_caret.go_to((place, 0))
@@ -231,7 +231,7 @@ class ProofScreen(QWidget):
 
     @command("Stop at the word being spoken", "Listening", "F4", opens="proof", needs=RECORDING)
     def catch(self) -> None:
-        """Stop at the word being spoken, chosen so that typing replaces it."""
+        """Stop at the word being spoken and select it, so that typing replaces it."""
         position = self._player.position
         if self._player.is_playing:
             self._player.stop()
@@ -256,7 +256,7 @@ class ProofScreen(QWidget):
         "Go to the next word", "Listening", "Alt+.", name="next_word", arguments=(1,), needs=TEXT
     )
     def go_by_word(self, direction: int) -> None:
-        """Caret and playhead to a neighbouring word."""
+        """Move caret and playhead to a neighbouring word."""
         cues = self.sheet.transcript.cues
         place, word = self.sheet.cue_caret.place(), self.sheet.cue_caret.word() + direction
         while 0 <= place < len(cues) and not 0 <= word < len(cues[place].words):
@@ -284,7 +284,7 @@ class ProofScreen(QWidget):
 
     @command("Follow the sound", "Listening", "Alt+F", name="follow", needs=PROOF, also="scroll")
     def change_following(self) -> None:
-        """The sheet follows the sound from now on, or no longer."""
+        """Follow the sound from now on, or no longer."""
         self.sheet.following.is_on = not self.sheet.following.is_on
         on = self.sheet.following.is_on
         self._session.told.emit(
@@ -337,7 +337,7 @@ class ProofScreen(QWidget):
 
     @command("Mark as proofed up to here", "Text", "Ctrl+Shift+Return", name="proofed", needs=TEXT)
     def mark_proofed(self) -> None:
-        """All cues up to the caret's are proofed; or, if they were, the caret's no longer is."""
+        """Mark all cues up to the caret's as proofed; if they were, unmark the caret's."""
         cue = self.sheet.cue_caret.cue()
         if cue is None:
             return
@@ -375,7 +375,7 @@ class ProofScreen(QWidget):
         needs=SHEET,
     )
     def change_text_size(self, step: int) -> None:
-        """Larger or smaller letters on the sheet."""
+        """Make the letters on the sheet larger or smaller."""
         self.text_size = min(max(self.text_size + step, SMALLEST_TEXT), LARGEST_TEXT)
         self._session.settings.keep(TEXT_SIZE, self.text_size)
         self.sheet.set_text_font(fonts.text(self.text_size))

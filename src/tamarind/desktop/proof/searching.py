@@ -15,29 +15,29 @@ class SearchedTexts:
         self._session, self._sheet = session, sheet
 
     def transcript(self, recording_id: int) -> Transcript:
-        """A recording's text."""
+        """Return a recording's text."""
         return self._session.texts.transcript(recording_id)
 
     def replace(self, recording_id: int, transcript: Transcript) -> None:
-        """Edit it as one step."""
+        """Edit a recording's text as one step of undo."""
         self._session.texts.close_edit_group()
         self._session.texts.edit(recording_id, "replace", transcript)
 
     def selected_text(self) -> str:
-        """What is selected on the sheet."""
+        """Return the text selected on the sheet."""
         return self._sheet.caret.selected_text()
 
     def start(self) -> tuple[bool, tuple[int, int]]:
-        """Where the selection or the caret is."""
+        """Return the place of the selection or the caret."""
         selection = self._sheet.caret.selection()
         place = selection[0] if selection else self._sheet.caret.place
         return selection is not None, self._sheet.spots.spot_of(place)
 
     def select(self, found: Match) -> None:
-        """Select a place."""
+        """Select a range of the text."""
         self._sheet.cue_caret.go_to((found.row, found.first))
         self._sheet.cue_caret.go_to((found.row, found.last), keep_anchor=True)
 
     def take_focus(self) -> None:
-        """Back to the sheet."""
+        """Give the keyboard focus back to the sheet."""
         self._sheet.setFocus()

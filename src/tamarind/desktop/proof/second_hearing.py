@@ -1,4 +1,4 @@
-"""The place on the desk where a passage is heard again, and its differences are taken or left."""
+"""The part of the desk where a passage is transcribed again, and differences are taken or left."""
 
 from __future__ import annotations
 
@@ -49,8 +49,8 @@ LONGEST_MS = 10 * 60_000
 
 
 def ways_for(how: HearingOptions) -> dict[str, Way]:
-    """All ways to hear a recording again: other cares, and every other recogniser here that hears
-    its language."""
+    """Return all ways to transcribe a recording again: other qualities, and every other recogniser
+    here for its language."""
     ways = dict(WAYS)
     others = [(one.name, one.label) for one in catalogue.shipped() if one.name != BUILTIN]
     others += [(str(folder), folder.name) for folder in shelf.folders_here()]
@@ -72,7 +72,7 @@ def _by(name: str, how: HearingOptions) -> HearingOptions:
 
 @dataclass(frozen=True, slots=True)
 class _Asked:
-    """What is being heard: ids of the cues, and of those among them that the person wants."""
+    """The request: ids of the cues to transcribe, and of those among them that the person wants."""
 
     recording: int
     heard: tuple[int, ...]
@@ -80,7 +80,7 @@ class _Asked:
 
 
 class SecondHearing(QWidget):
-    """Hears the caret's cue, or all cues that are selected, in another way."""
+    """Transcribes the caret's cue, or all selected cues, in another way."""
 
     def __init__(self, session: Session, sheet: ProofSheet) -> None:
         super().__init__()
@@ -115,7 +115,7 @@ class SecondHearing(QWidget):
         self._show()
 
     def _lay_out(self) -> None:
-        """Place the way, and both texts with what can be done."""
+        """Place the choice of the way, both texts, and the buttons."""
         column = QVBoxLayout(self)
         column.setContentsMargins(0, 0, 0, 0)
         column.setSpacing(6)
@@ -143,7 +143,7 @@ class SecondHearing(QWidget):
             column.addLayout(row)
 
     def show_recording(self) -> None:
-        """Another recording is shown; what was heard of the last one is done with."""
+        """Show another recording and drop the differences of the last one."""
         self.stop()
         self._set_open(())
         self._note.setText("")
@@ -152,11 +152,11 @@ class SecondHearing(QWidget):
         self._show()
 
     def showEvent(self, event: object) -> None:
-        """Models may have come since."""
+        """Look for recognisers again, since models may have come."""
         self._offer_soon.start()
 
     def _ask_ways(self) -> None:
-        """Which recognisers there are takes a moment to find out."""
+        """Find the installed recognisers in the background, which takes a moment."""
         recording = self._session.shown_recording()
         if recording is not None:
             how = recording.how
@@ -172,11 +172,11 @@ class SecondHearing(QWidget):
 
     @property
     def has_differences(self) -> bool:
-        """Whether something is still to be settled."""
+        """Whether differences are still to be settled."""
         return bool(self._open)
 
     def follow_document(self) -> None:
-        """Differences whose words were changed or taken out are settled by that."""
+        """Drop differences whose words have been changed or deleted."""
         left = tuple(d for d in self._open if is_open(self._sheet.transcript, d))
         if left != self._open:
             self._set_open(left)
@@ -191,7 +191,7 @@ class SecondHearing(QWidget):
         also="recognise retranscribe rerun",
     )
     def start(self) -> None:
-        """Hear the caret's cue or the selected ones again."""
+        """Transcribe the caret's cue or the selected ones again."""
         recording = self._session.shown_recording()
         text = self._sheet.transcript
         if recording is None or not text.cues:
@@ -220,7 +220,7 @@ class SecondHearing(QWidget):
         self._session.on_demand.hear_again(recording.id, part, how)
 
     def stop(self) -> None:
-        """Do not wait for it any longer."""
+        """Cancel the transcription."""
         if self._asked is not None:
             self._session.on_demand.stop(self._asked.recording)
             self._asked = None
@@ -234,7 +234,7 @@ class SecondHearing(QWidget):
         needs=DIFFERENCE,
     )
     def take(self) -> None:
-        """The second hearing is right in the difference that is shown."""
+        """Take the new words for the difference shown."""
         if self._open:
             text, rest = take(self._sheet.transcript, self._open[0], self._open)
             self._finish(text, rest)
@@ -243,19 +243,19 @@ class SecondHearing(QWidget):
         "Keep the text as it is", "Transcribe again", "Alt+L", name="leave_heard", needs=DIFFERENCE
     )
     def leave(self) -> None:
-        """The text is right in the difference that is shown."""
+        """Keep the text for the difference shown."""
         if self._open:
             self._set_open(self._open[1:])
 
     def take_all(self) -> None:
-        """The second hearing is right in all that is left."""
+        """Take the new words for all differences left."""
         text, rest = self._sheet.transcript, self._open
         while rest:
             text, rest = take(text, rest[0], rest)
         self._finish(text, rest)
 
     def leave_all(self) -> None:
-        """The text is right in all that is left."""
+        """Keep the text for all differences left."""
         self._set_open(())
 
     def _finish(self, text: Transcript, rest: tuple[Difference, ...]) -> None:
@@ -304,7 +304,7 @@ class SecondHearing(QWidget):
         self._show()
 
     def _show(self) -> None:
-        """Only what can be used now is seen."""
+        """Show only what can be used now."""
         shown = self._open[0] if self._open else None
         self._old.setText(" ".join(shown.old) if shown and shown.old else "(nothing)")
         self._new.setText(shown.new_text if shown and shown.new else "(nothing)")

@@ -1,4 +1,4 @@
-"""Captions laid out anew, joined, cut, extended or drawn to the voice, with before and after."""
+"""The dialog to lay out, join, cut, extend or snap captions, with before and after."""
 
 from __future__ import annotations
 
@@ -49,7 +49,7 @@ class _Found:
 
 
 class ShapingDialog(Dialog):
-    """Shows what each act would do to the selected cues, or to all, as ticks to be taken."""
+    """Shows what each act would do to the selected cues, or to all, with ticks."""
 
     def __init__(
         self,
@@ -117,7 +117,7 @@ class ShapingDialog(Dialog):
         self.set_acts(self._take, leave="Cancel", between=ticks)
 
     def set_shots(self, shots: Sequence[int]) -> None:
-        """Times when the picture changes have been found."""
+        """Take the times at which the picture changes."""
         if tuple(shots) != self._shots:
             self._shots = tuple(shots)
             self._look()
@@ -127,18 +127,18 @@ class ShapingDialog(Dialog):
         self._act.setCurrentIndex(self._act.findData(act))
 
     def result_text(self) -> Transcript:
-        """The text with what is ticked."""
+        """Return the text with the ticked changes."""
         chosen = [self._groups[row] for row in self.rows.ticked()]
         if self.rows.topLevelItemCount() == MOST_LISTED:
             chosen += self._groups[MOST_LISTED:]
         return taken(self._text, self._new, chosen)
 
     def act(self) -> Reshaping:
-        """What is to be done."""
+        """Return the chosen act."""
         return Reshaping(self._act.currentData())
 
     def _look(self) -> None:
-        """Work out what would change; of a long text beside the window."""
+        """Work out what would change, in the background if the text is long."""
         text, act, limits = self._text, self.act(), self._style.captions
         first, last = 0, len(text.cues)
         if self._scope.currentData() and self._selected is not None:

@@ -1,4 +1,4 @@
-"""The proof sheet: a recording's text with the sound running down its margin."""
+"""The proof sheet: a recording's text with its waveform in the margin."""
 
 from __future__ import annotations
 
@@ -41,7 +41,7 @@ _MODIFIER_KEYS = (
 
 
 class ProofSheet(Sheet):
-    """Put together from the editor's parts and those of proofing."""
+    """Combines the parts of the editor with those of proofing."""
 
     play_from = Signal(int)
     speaker_asked = Signal(int)
@@ -100,7 +100,7 @@ class ProofSheet(Sheet):
         self.caret.moved.emit()
 
     def set_layout(self, layout: Layout) -> None:
-        """Lay the same text out in cues or in paragraphs; caret and view keep their place."""
+        """Show the same text in cues or paragraphs; caret and view keep their place."""
         caret, anchor = map(self.spots.spot_of, (self.caret.place, self.caret.anchor))
         geometry = self.row_geometry
         y = geometry.edge_area(self.caret.place).top() if self.text.row_count() else 0.0
@@ -118,7 +118,7 @@ class ProofSheet(Sheet):
         self.viewport().update()
 
     def take_sound(self) -> None:
-        """The recording's sound may have been decoded meanwhile, or more of it heard."""
+        """Show the recording's sound, which may have been decoded meanwhile."""
         before = self.notes.unheard
         self._read_sound()
         if self.notes.unheard != before:
@@ -127,7 +127,7 @@ class ProofSheet(Sheet):
         self.viewport().update()
 
     def follow_document(self) -> None:
-        """The text has changed, here or elsewhere."""
+        """Show the changed text."""
         changed = self.text.follow()
         if self._read_descriptions():
             count = self.text.row_count()
@@ -138,7 +138,7 @@ class ProofSheet(Sheet):
         self.overlay.follow()
 
     def _read_descriptions(self) -> bool:
-        """Whether other things are described now than before."""
+        """Read the audio descriptions; return whether they have changed."""
         shown = self.text.recording_id
         before = self.notes.descriptions
         if shown is None:
@@ -154,12 +154,13 @@ class ProofSheet(Sheet):
         self._session.texts.close_edit_group()
 
     def mark_differences(self, places: list[tuple[int, int, int]]) -> None:
-        """Underline what was heard otherwise: (cue, first word, one after the last)."""
+        """Underline words that another transcription has otherwise: (cue, first word, one after the
+        last)."""
         self.differences.places = places
         self.viewport().update()
 
     def keyPressEvent(self, event: QKeyEvent) -> None:
-        """Right after going to a doubt a number settles it; any other key goes back to typing."""
+        """Let a number settle a doubt right after going to it; any other key types."""
         key = event.key()
         if key in _MODIFIER_KEYS:
             super().keyPressEvent(event)
@@ -174,7 +175,7 @@ class ProofSheet(Sheet):
         super().keyPressEvent(event)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """What is open below a row is as wide as the sheet."""
+        """Make what is open below a row as wide as the sheet."""
         super().resizeEvent(event)
         self.overlay.follow()
 

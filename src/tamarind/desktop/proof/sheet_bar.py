@@ -1,4 +1,4 @@
-"""The line above the sheet: its two layouts, few or many paragraphs, and how far proofing is."""
+"""The line above the sheet: its layouts, the length of paragraphs, and the progress of proofing."""
 
 from __future__ import annotations
 
@@ -61,12 +61,12 @@ class SheetBar(QWidget):
         progress.changed.connect(self.refresh)
 
     def show_layout(self, layout: Layout) -> None:
-        """Which layout the sheet has now."""
+        """Show the current layout."""
         self.buttons[layout].setChecked(True)
         self._parting.setVisible(layout is Layout.PARAGRAPHS)
 
     def show_step(self, step: int) -> None:
-        """Where the slider stands now."""
+        """Show the current step of the slider."""
         with QSignalBlocker(self.slider):
             self.slider.setValue(step)
         self.slider.setToolTip(f"Paragraphs of about {words_at(step)} words")
@@ -75,5 +75,5 @@ class SheetBar(QWidget):
         self.step_asked.emit(step)
 
     def refresh(self) -> None:
-        """Say anew how far proofing is."""
+        """Show the progress of proofing."""
         self._sentence.set_whole(self._progress.sentence())

@@ -1,4 +1,4 @@
-"""What is drawn of a row of the proof sheet, under and over its text."""
+"""What is painted on a row of the proof sheet, under and over its text."""
 
 from __future__ import annotations
 
@@ -27,13 +27,13 @@ HEADING_SIZE = 24
 
 
 class RowHead:
-    """Card, notes, heading, speaker, time, and whether the row is proofed."""
+    """Paints card, notes, heading, speaker, time, and whether the row is proofed."""
 
     def __init__(self, text: SheetText, notes: Notes, caret: Caret) -> None:
         self._text, self._notes, self._caret = text, notes, caret
 
     def state(self, row: int) -> object:
-        """The row's cues, who is named, and the notes."""
+        """Return the row's cues, their speakers' names, and the notes."""
         cues = self._text.cues_in(row)
         speaker = None
         if self._text.shows_speaker(row):
@@ -41,7 +41,7 @@ class RowHead:
         return cues, speaker, self._notes.above(row), self._notes.below(row)
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """Paint the sound of the row, with the playhead if it is here."""
+        """Paint the head of the row."""
         cues = self._text.cues_in(row)
         shows_speaker = self._text.shows_speaker(row)
         if row == self._caret.place[0]:
@@ -74,7 +74,7 @@ class RowHead:
 
 
 class SoundStrip:
-    """The sound runs down beside the text, each line's own."""
+    """Paints the waveform down beside the text, for each line its own stretch."""
 
     def __init__(
         self,
@@ -88,14 +88,14 @@ class SoundStrip:
         self._margin, self._following = margin, following
 
     def state(self, row: int) -> object:
-        """The sound; the playhead moves all the time."""
+        """Return what the strip depends on, except the playhead, which moves all the time."""
         heard = self._following.heard
         if heard is not None and self._text.row_of(heard[0]) == row:
             return CHANGING
         return self._margin.version
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """With the playhead where it is in this row."""
+        """Paint the strip, with the playhead if it is in this row."""
         bands = self.bands(row, text)
         self._margin.paint(painter, bands, self._text.cues_in(row))
         heard = self._following.heard
@@ -103,19 +103,19 @@ class SoundStrip:
             self._margin.paint_playhead(painter, bands, self._following.playhead)
 
     def time_at(self, row: int, y: float) -> int:
-        """The time (ms) at a height of a row's strip."""
+        """Return the time (ms) at a height of a row's strip."""
         bands = self.bands(row, self._geometry.text_area(row))
         band = next((band for band in bands if y < band.bottom), bands[-1])
         return band.time_at(y)
 
     def told_at(self, row: int, y: float) -> str:
-        """What lies at a height of a row's strip, in words."""
+        """Describe what lies at a height of a row's strip."""
         time = self.time_at(row, y)
         about = self._margin.told_at(time, self._text.cues_in(row))
         return f"{clock(time, 1, hours=False)}{about}"
 
     def bands(self, row: int, text: QRectF) -> list[Band]:
-        """The time of each line beside it."""
+        """Return the time span of each line."""
         cues = self._text.cues_in(row)
         starts = {word.span[0]: word.word.start for word in self._spots.words(row)}
         layout, end = self._geometry.layout(row), max(cue.end for cue in cues)
@@ -123,7 +123,7 @@ class SoundStrip:
 
 
 class ExcerptMarks:
-    """Words that are in an excerpt lie on sand, with a line at their foot."""
+    """Paints words of excerpts on sand, with a line at their foot."""
 
     def __init__(
         self, session: Session, text: SheetText, spots: Spots, geometry: RowGeometry
@@ -132,11 +132,11 @@ class ExcerptMarks:
         self._spots, self._geometry = spots, geometry
 
     def state(self, row: int) -> object:
-        """What is marked in the row."""
+        """Return what is marked in the row."""
         return self._spans(row)
 
     def _spans(self, row: int) -> list[Span]:
-        """The stretches of excerpts that reach into a row."""
+        """Return the time spans of excerpts that reach into a row."""
         shown = self._text.recording_id
         excerpts = self._session.texts.document(shown).excerpts if shown is not None else ()
         if not excerpts:
@@ -146,7 +146,7 @@ class ExcerptMarks:
         return [s for one in excerpts if one.start < ends and one.end > begins for s in one.spans]
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """Those of the row, line by line."""
+        """Paint the row's marks, line by line."""
         spans = self._spans(row)
         if not spans:
             return
@@ -156,7 +156,7 @@ class ExcerptMarks:
             painter.drawLine(run.bottomLeft(), run.bottomRight())
 
     def _runs(self, row: int, text: QRectF, spans: Sequence[Span]) -> list[QRectF]:
-        """Words of excerpts that stand beside each other on a line."""
+        """Yield runs of excerpts' words on a line."""
         runs: list[QRectF] = []
         goes_on = False
         for word in self._spots.words(row):
@@ -173,7 +173,7 @@ class ExcerptMarks:
 
 
 class SpokenWordLayer:
-    """The word that is heard lies on pale leaf."""
+    """Paints the spoken word on pale green."""
 
     def __init__(
         self, text: SheetText, spots: Spots, geometry: RowGeometry, following: Following
@@ -182,12 +182,12 @@ class SpokenWordLayer:
         self._geometry, self._following = geometry, following
 
     def state(self, row: int) -> object:
-        """Where the word is that is heard, if it is in this row."""
+        """Return the spoken word if it is in this row."""
         heard = self._following.heard
         return heard if heard is not None and self._text.row_of(heard[0]) == row else None
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """Only in its own row."""
+        """Paint it in its own row only."""
         heard = self._following.heard
         if heard is None or self._text.row_of(heard[0]) != row:
             return
@@ -200,18 +200,18 @@ class SpokenWordLayer:
 
 
 class WordMarks:
-    """Doubts are dotted underneath, a wedge stands where a word may be missing, a tick between the
-    cues of a paragraph."""
+    """Paints dots under doubts, a wedge where a word may be missing, and a tick between the cues of
+    a paragraph."""
 
     def __init__(self, session: Session, spots: Spots, geometry: RowGeometry) -> None:
         self._session, self._spots, self._geometry = session, spots, geometry
 
     def state(self, row: int) -> object:
-        """Which words are doubts is known from the cues and this."""
+        """Return what else than the cues decides which words are doubts."""
         return self._session.threshold
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """Every word of the row that has a mark."""
+        """Paint the marks of every word in the row."""
         threshold = self._session.threshold
         previous: int | None = None
         layout = self._geometry.layout(row)
@@ -236,7 +236,7 @@ class WordMarks:
 
 
 def _paint_wedge(painter: QPainter, place: QRectF) -> None:
-    """A wedge before a word where another may be missing."""
+    """Paint a wedge before a word where another may be missing."""
     y = place.bottom() - 1
     painter.setPen(QPen(QColor(colours.PLUM), 1.8))
     x = place.left() - 3
@@ -244,7 +244,8 @@ def _paint_wedge(painter: QPainter, place: QRectF) -> None:
 
 
 class Differences:
-    """A line under words that were heard otherwise, an upright one where some were missing."""
+    """Paints a line under words that another transcription has otherwise, and an upright one where
+    it has more."""
 
     def __init__(self, spots: Spots, geometry: RowGeometry) -> None:
         self._spots, self._geometry = spots, geometry
@@ -252,11 +253,11 @@ class Differences:
         """Each a cue, the first of its words, and one after the last."""
 
     def state(self, row: int) -> object:
-        """Those that there are."""
+        """Return the differences in the row."""
         return tuple(self.places)
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """Those in the row."""
+        """Paint the differences in the row."""
         if not self.places:
             return
         spans = {(word.cue, word.place): word.span for word in self._spots.words(row)}

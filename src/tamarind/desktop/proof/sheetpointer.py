@@ -1,4 +1,4 @@
-"""The mouse on the proof sheet: the margin, notes and words are heard, names are asked for."""
+"""The mouse on the proof sheet: clicks in the margin, on notes, words, names and headings."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ NAME_WIDTH = 180
 
 @dataclass(frozen=True, slots=True)
 class Parts:
-    """What a proof sheet is made of, as far as the pointer meets it."""
+    """The parts of a proof sheet that the pointer needs."""
 
     text: SheetText
     spots: Spots
@@ -37,8 +37,8 @@ class Parts:
 
 @dataclass(frozen=True, slots=True)
 class Asks:
-    """What the pointer asks for: to hear from a time (ms), to name who speaks in a row, another
-    heading at the caret; and that it has been pressed."""
+    """What the pointer asks for: to play from a time (ms), to name a row's speaker, to edit a
+    heading; and that the mouse was pressed."""
 
     play: Callable[[int], object]
     speaker: Callable[[int], object]
@@ -56,7 +56,7 @@ class ProofPointer(Pointer):
         sheet.setMouseTracking(True)
 
     def press(self, event: QMouseEvent) -> None:
-        """In the margin or on a note: hear from there. On a word with Ctrl: from that word."""
+        """Play from the margin or a note, or with Ctrl from a word."""
         parts, asks = self._parts, self._asks
         asks.pressed()
         row = self.geometry.row_at(event.position().y())
@@ -92,7 +92,7 @@ class ProofPointer(Pointer):
             asks.play(parts.cue_caret.time())
 
     def move(self, event: QMouseEvent) -> None:
-        """A hand over what is heard by a click."""
+        """Show a hand over what a click plays."""
         super().move(event)
         x, y = event.position().x(), event.position().y()
         row = self.geometry.row_at(y)
@@ -102,7 +102,8 @@ class ProofPointer(Pointer):
             self._viewport.setCursor(shape)
 
     def told_at(self, point: QPointF) -> str:
-        """Over a word: when it is said, and how sure that is; over the margin: what lies there."""
+        """Return the tooltip: for a word its time and confidence, for the margin what lies
+        there."""
         row = self.geometry.row_at(point.y())
         if row is None:
             return ""
@@ -115,7 +116,7 @@ class ProofPointer(Pointer):
         return ""
 
     def _note_at(self, row: int, y: float) -> Note | None:
-        """The note that lies there, above or below a row."""
+        """Return the note at a point, above or below a row."""
         area, text = self.geometry.row_area(row), self.geometry.text_area(row)
         above, below = band_above(row, area, text), band_below(text)
         if above.top() <= y < above.bottom():

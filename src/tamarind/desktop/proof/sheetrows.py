@@ -1,4 +1,4 @@
-"""The rows of the proof sheet: how much room each has, and how its text looks."""
+"""The rows of the proof sheet: their space, and the formats of their text."""
 
 from __future__ import annotations
 
@@ -25,7 +25,7 @@ LETTERS_A_WORD = 6
 
 
 class ProofRows:
-    """What the sheet shows, as the editor asks for it."""
+    """The content that the editor shows."""
 
     def __init__(self, session: Session, text: SheetText, notes: Notes) -> None:
         self._session, self._text, self._notes = session, text, notes
@@ -33,15 +33,15 @@ class ProofRows:
         self._looks_of: tuple[Transcript, Layout] | None = None
 
     def row_count(self) -> int:
-        """One row a cue or a paragraph."""
+        """Return the number of rows, one a cue or a paragraph."""
         return self._text.row_count()
 
     def text(self, row: int) -> str:
-        """The words of a cue or of a paragraph."""
+        """Return the words of a cue or paragraph."""
         return self._text.text(row)
 
     def space(self, row: int) -> Space:
-        """Room for the speaker's name and a note above; none of the strip is cut."""
+        """Return the space for speaker, note and heading above; none of the strip is cut."""
         above = ABOVE + (ABOVE_ALL if row == 0 else 0)
         if self._text.shows_speaker(row):
             above += SPEAKER_ROOM - 4
@@ -53,11 +53,11 @@ class ProofRows:
         return Space(above, below, STRIP_HEIGHT)
 
     def column(self, width: float) -> tuple[float, float]:
-        """The column of text, held to a width that reads well."""
+        """Return the column of text, no wider than reads well."""
         return TEXT_LEFT, max(min(width - TEXT_LEFT - TEXT_RIGHT, WIDEST), NARROWEST)
 
     def line_starts(self, row: int, text: str) -> list[int]:
-        """A cue stands in the lines that it will have as a caption."""
+        """Return the line breaks that a cue has as a caption."""
         if self._text.layout is not Layout.CUES:
             return []
         spans = self._text.spans(row, text)
@@ -65,7 +65,7 @@ class ProofRows:
         return [spans[place][0] for place in breaks if place < len(spans)]
 
     def looks(self, row: int, text: str) -> Looks:
-        """Words in italics, bold or underlined look so."""
+        """Return the words in italics, bold or underlined."""
         state = self._text.transcript, self._text.layout
         if self._looks_of is None or not (
             state[0] is self._looks_of[0] and state[1] is self._looks_of[1]
@@ -87,16 +87,16 @@ class ProofRows:
         )
 
     def ink(self, row: int) -> QColor:
-        """All text is as black as can be read best."""
+        """Return black, so that all text is equally readable."""
         return QColor(colours.INK)
 
     def height(self, row: int, letters_a_line: float, line_height: float) -> float:
-        """Six letters a word is near enough."""
+        """Estimate the height with six letters a word."""
         letters = LETTERS_A_WORD * sum(len(cue.words) for cue in self._text.cues_in(row))
         return guessed_height(letters, letters_a_line, line_height, self.space(row))
 
     def heights(self, letters_a_line: float, line_height: float) -> list[float]:
-        """Those of ten thousand cues are guessed at once: notes of what was missed aside."""
+        """Estimate all heights at once, without notes on missed speech."""
         if self._text.layout is not Layout.CUES:
             rows = range(self.row_count())
             return [self.height(row, letters_a_line, line_height) for row in rows]
@@ -116,7 +116,7 @@ class ProofRows:
         return heights
 
     def description(self, place: Place) -> str:
-        """Which cue a place is in, who speaks there, and whether its word is a doubt."""
+        """Return the cue of a place, its speaker, and whether its word is a doubt."""
         if not self.row_count():
             return "no text"
         spans = self._text.spans(place[0], self.text(place[0]))
@@ -141,17 +141,17 @@ class ProofRows:
 
 
 def band_above(row: int, area: QRectF, text: QRectF) -> QRectF:
-    """Where the note above a row stands."""
+    """Return the area of the note above a row."""
     top = area.top() + (ABOVE_ALL if row == 0 else 0)
     return QRectF(text.left(), top + 4, text.width(), 26)
 
 
 def heading_band(text: QRectF, shows_speaker: bool) -> QRectF:
-    """Where the heading above a row stands, over the speaker's name."""
+    """Return the area of the heading above a row, over the speaker's name."""
     top = text.top() - (SPEAKER_ROOM - 4 if shows_speaker else 0) - HEADING_ROOM - 2
     return QRectF(text.left(), top, text.width(), HEADING_ROOM - 8)
 
 
 def band_below(text: QRectF) -> QRectF:
-    """Where the note below the last row stands."""
+    """Return the area of the note below the last row."""
     return QRectF(text.left(), text.bottom() + BELOW, text.width(), 26)

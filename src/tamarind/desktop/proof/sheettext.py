@@ -1,4 +1,4 @@
-"""The text that the proof sheet shows: which cues and words stand in which row."""
+"""The text of the proof sheet: which cues and words are in which row."""
 
 from __future__ import annotations
 
@@ -19,19 +19,19 @@ _NO_BREAK = re.compile("[\u00a0\u202f\u3000]")
 
 @lru_cache(maxsize=64)
 def _between_spaces(text: str) -> tuple[tuple[int, int], ...]:
-    """A keystroke asks that many times of the same row."""
+    """Return the words of a text; cached, since a keystroke asks often for the same row."""
     return tuple(match.span() for match in _WORD.finditer(text))
 
 
 def word_spans(text: str, words: Sequence[Word]) -> tuple[tuple[int, int], ...]:
-    """Where words stand in a text that has them in order, perhaps with more spaces."""
+    """Return the ranges of words in a text that has them in order, perhaps with more spaces."""
     if text.isascii() or not (_NO_BREAK.search(text) or any(word.glued for word in words)):
         return _between_spaces(text)
     return spans_of(text, [word.text for word in words])
 
 
 class SheetText:
-    """The shown recording's text in one of two layouts; changes nothing of it.
+    """The shown recording's text in one of two layouts; read only.
 
     A row is a cue or a paragraph of cues. Cues are told by their place in the text, words by their
     place in the cue.
@@ -46,11 +46,11 @@ class SheetText:
 
     @property
     def layout(self) -> Layout:
-        """How the text is laid out."""
+        """The layout."""
         return self._rows.layout
 
     def show(self, recording_id: int | None) -> None:
-        """Take up a recording's text."""
+        """Show a recording's text."""
         self.recording_id = recording_id
         self.transcript = (
             self._session.texts.transcript(recording_id)
@@ -60,14 +60,14 @@ class SheetText:
         self.set_layout(self.layout)
 
     def set_layout(self, layout: Layout) -> None:
-        """Have the text in cues or in paragraphs."""
+        """Show the text in cues or paragraphs."""
         self._rows = Rows(layout)
         self._texts.clear()
         self._rows.load(self.transcript.cues)
 
     def follow(self) -> tuple[int, int, int] | None:
-        """The text has changed: rows from the first up to the second number have become those up
-        to the third; None where nothing is shown."""
+        """Take a changed text: the rows [first, second) have become those up to the third number;
+        None where nothing is shown."""
         if self.recording_id is None:
             return None
         old, self.transcript = self.transcript, self._session.texts.transcript(self.recording_id)
@@ -76,11 +76,11 @@ class SheetText:
         return self._rows.follow(self.transcript.cues, *changed)
 
     def row_count(self) -> int:
-        """One row a cue or a paragraph."""
+        """Return the number of rows."""
         return len(self._rows)
 
     def text(self, row: int) -> str:
-        """The words of a row."""
+        """Return the words of a row."""
         text = self._texts.get(row)
         if text is None:
             cues = self.cues_in(row)
@@ -88,16 +88,16 @@ class SheetText:
         return text
 
     def cues_of(self, row: int) -> tuple[int, int]:
-        """The first of a row's cues, and one after the last."""
+        """Return a row's cues as [first, last)."""
         return self._rows.cues_of(row)
 
     def cues_in(self, row: int) -> tuple[Cue, ...]:
-        """A row's cues."""
+        """Return a row's cues."""
         first, last = self._rows.cues_of(row)
         return self.transcript.cues[first:last]
 
     def words_in(self, row: int) -> list[tuple[int, int, Word]]:
-        """A row's words in order: the cue's place, the word's place in it, the word."""
+        """Yield a row's words in order: index of the cue, index in the cue, word."""
         first, last = self._rows.cues_of(row)
         return [
             (cue, place, word)
@@ -106,20 +106,20 @@ class SheetText:
         ]
 
     def spans(self, row: int, text: str) -> tuple[tuple[int, int], ...]:
-        """Where a row's words stand in its text as it is shown."""
+        """Return the ranges of a row's words in its text as shown."""
         return word_spans(text, [word for _, _, word in self.words_in(row)])
 
     def row_of(self, cue: int) -> int | None:
-        """The row of a cue; None where there is no such cue."""
+        """Return the row of a cue, or None if there is no such cue."""
         return self._rows.row_of(cue) if 0 <= cue < len(self.transcript.cues) else None
 
     def cue_at(self, place: int) -> Cue | None:
-        """The cue at a place of the text."""
+        """Return the cue at an index of the text."""
         cues = self.transcript.cues
         return cues[place] if 0 <= place < len(cues) else None
 
     def shows_speaker(self, row: int) -> bool:
-        """Whether somebody else speaks than in the row before."""
+        """Whether a row has another speaker than the one before."""
         first = self._rows.cues_of(row)[0]
         cue = self.transcript.cues[first]
         if cue.speaker is None:
@@ -127,11 +127,12 @@ class SheetText:
         return first == 0 or self.transcript.cues[first - 1].speaker != cue.speaker
 
     def heading(self, row: int) -> str:
-        """What stands before a row as its heading, if anything does."""
+        """Return the heading before a row, or ""."""
         return self.transcript.cues[self._rows.cues_of(row)[0]].heading
 
     def breaks_of(self, cue: Cue) -> tuple[int, ...]:
-        """The places of the words that begin a new line of a cue, set by hand or by rule."""
+        """Return the indices of the words that begin a new line of a cue, set by hand or by
+        layout."""
         if cue.breaks is not None or self.recording_id is None:
             return cue.breaks or ()
         limits = self._session.styles.limits_of(self.recording_id)

@@ -1,4 +1,4 @@
-"""What is typed into the proof sheet becomes edits of the text."""
+"""Turn what is typed into the proof sheet into edits of the text."""
 
 from __future__ import annotations
 
@@ -14,7 +14,7 @@ from tamarind.transcript import edits
 
 
 class ProofWriter:
-    """Every keystroke is an edit of its own on disk; undo takes back a word at a time."""
+    """Writes every keystroke to disk as an edit; undo takes back a word at a time."""
 
     joins_rows = True
 
@@ -24,7 +24,7 @@ class ProofWriter:
         """Called at every keystroke."""
 
     def write(self, first: Place, last: Place, text: str, typed: bool) -> None:
-        """What is between two places becomes a text; what they lay in is joined."""
+        """Replace the text between two places; the cues or paragraphs they lie in are joined."""
         recording, old = self._text.recording_id, self._text.transcript
         if recording is None:
             return
@@ -53,11 +53,11 @@ class ProofWriter:
             self._session.texts.close_edit_group()
 
     def as_one(self) -> AbstractContextManager[None]:
-        """Edits within are one step of undo."""
+        """Make all edits within this context one step of undo."""
         return self._session.texts.as_one("move text")
 
     def break_row(self, place: Place) -> Place | None:
-        """Split the cue at the caret, or the paragraph; the caret goes to the new row."""
+        """Split the cue or paragraph at the caret; return where the caret goes."""
         recording, old = self._text.recording_id, self._text.transcript
         spot = self._spots.spot_of(place)
         cue, word = spot[0], self._spots.words_before(spot)

@@ -1,4 +1,4 @@
-"""Sounds that matter: loud stretches in which nobody speaks, to be named or left."""
+"""The dialog for sounds that matter: loud stretches without speech, to be named."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ GUESSES = {soundevents.SoundKind.MUSIC: "music", soundevents.SoundKind.SOUND: "s
 
 
 class NamingSounds(QObject):
-    """Names the sounds of the shown recording that matter."""
+    """The command for the shown recording."""
 
     def __init__(self, session: Session, player: Player, parent: QWidget) -> None:
         super().__init__(parent)
@@ -55,7 +55,7 @@ class NamingSounds(QObject):
         also="noise effects music laughter",
     )
     def propose(self) -> None:
-        """Loud stretches without speech, and music, to be named or left."""
+        """Propose loud stretches without speech, and music, to be named."""
         shown = self._session.shown
         samples = self._session.sounds.samples(shown) if shown is not None else None
         if shown is None or samples is None:
@@ -91,7 +91,7 @@ class NamingSounds(QObject):
 
 
 class SoundsDialog(ticked_dialog.TickedDialog):
-    """What is ticked comes into the text under the name that it has."""
+    """Ticked sounds are inserted into the text under their names."""
 
     def __init__(
         self,
@@ -130,13 +130,13 @@ class SoundsDialog(ticked_dialog.TickedDialog):
         self._show()
 
     def chosen(self) -> list[tuple[soundevents.SoundEvent, str]]:
-        """Those that are ticked, with their names."""
+        """Return the ticked sounds with their names."""
         items = self.rows.items()
         return [(self._events[row], items[row].text(2).strip("[] ") or "sound")
                 for row in self.rows.ticked()]  # fmt: skip
 
     def hear(self) -> None:
-        """The chosen one, with a little around it."""
+        """Play the selected sound, with a little around it."""
         row = self.rows.row()
         if row is not None:
             event = self._events[row]

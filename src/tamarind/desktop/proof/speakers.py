@@ -1,4 +1,4 @@
-"""Who speaks: voices are named once, turns are given to others and split."""
+"""Commands for speakers: name them, give turns to others, split turns."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ TURNS = {number: f"speaker {number}" for number in range(1, 10)} | {0: "nobody"}
 
 
 class Speakers(QObject):
-    """Every act is one step of undo and concerns the turn at the caret."""
+    """Each change is one step of undo and concerns the turn at the caret."""
 
     def __init__(self, session: Session, sheet: ProofSheet) -> None:
         super().__init__(sheet)
@@ -46,7 +46,7 @@ class Speakers(QObject):
         also="rename label who",
     )
     def ask_name(self) -> None:
-        """Ask for the name of the speaker of the caret's turn; it holds for all their turns."""
+        """Ask for the name of the speaker of the caret's turn, in all their turns."""
         cue = self._sheet.cue_caret.cue()
         if cue is None:
             return
@@ -64,7 +64,8 @@ class Speakers(QObject):
             self.give_name(name.strip())
 
     def give_name(self, name: str) -> None:
-        """Name the speaker of the caret's turn; a turn nobody had goes to whoever has that name."""
+        """Name the speaker of the caret's turn; a turn without a speaker goes to whoever has that
+        name."""
         cue = self._sheet.cue_caret.cue()
         if cue is None:
             return
@@ -115,7 +116,7 @@ class Speakers(QObject):
         also="diarise diarize diarisation voices turns",
     )
     def ask_speakers(self) -> None:
-        """Tell speakers apart anew, in the whole text or the selected cues."""
+        """Tell speakers apart again, in the whole text or the selected cues."""
         # An answer that is still awaited is no longer wanted, and the dialog's are its own.
         self._waits = False
         selected = self._sheet.cue_caret.selected_cues()
@@ -131,7 +132,7 @@ class Speakers(QObject):
         needs=TEXT,
     )
     def ask_likeness(self) -> None:
-        """Say whose the caret's turn, or the selected cues, are: whatever sounds like that goes to
+        """Ask whose the caret's turn or the selected cues are; whatever sounds like that goes to
         the same speaker."""
         shown, text = self._session.shown, self._sheet.transcript
         if shown is None or not text.cues:

@@ -1,4 +1,4 @@
-"""How many speakers there are, and who they are: told apart anew while the number is chosen."""
+"""The dialog for the number of speakers and who they are, recomputed while the number is chosen."""
 
 from __future__ import annotations
 
@@ -31,12 +31,12 @@ FIRST_WORDS = 60
 
 
 class SpeakersDialog(Dialog):
-    """The list shows what the text would have; nothing changes before it is taken."""
+    """Lists the speakers that the text would have; the text changes only when that is taken."""
 
     def __init__(
         self, session: Session, selected: tuple[int, int] | None, parent: QWidget | None = None
     ) -> None:
-        """``selected`` are the first and one after the last of the cues that are chosen."""
+        """``selected`` are the selected cues as [first, last)."""
         super().__init__("Speakers", (640, 420), parent, "How many speakers?")
         recording = session.shown_recording()
         assert recording is not None
@@ -96,7 +96,7 @@ class SpeakersDialog(Dialog):
 
     @property
     def retold(self) -> Retold | None:
-        """What was chosen, to be put into the text."""
+        """The chosen result."""
         return self._retold
 
     def _ask(self) -> None:
@@ -138,7 +138,7 @@ class SpeakersDialog(Dialog):
                 self.list.addTopLevelItem(item)
 
     def _join(self) -> None:
-        """The selected speakers become one: who has a name, else the first of the list."""
+        """Make the selected speakers one: the one with a name, else the first of the list."""
         base = self._retold or Retold(self._recording, self._now, self._now, Told((), ()))
         text = base.text
         chosen = [item.data(0, Qt.ItemDataRole.UserRole) for item in self.list.selectedItems()]
@@ -160,7 +160,7 @@ def _named(speakers: Sequence[Speaker], speaker_id: int) -> bool:
 
 
 def _spoken(text: Transcript, speaker: Speaker) -> tuple[int, int, str]:
-    """How long a speaker speaks (ms), in how many turns, and how they begin."""
+    """Return how long a speaker speaks (ms), in how many turns, and the first words."""
     length = turns = 0
     first = ""
     before: int | None = None

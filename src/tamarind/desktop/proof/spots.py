@@ -1,4 +1,4 @@
-"""From places in the rows of the proof sheet to places in cues, and back."""
+"""Convert between places in the rows of the proof sheet and places in cues."""
 
 from __future__ import annotations
 
@@ -18,7 +18,7 @@ MOST_KNOWN = 64
 
 
 class PlacedWord(NamedTuple):
-    """A word, its cue's place, its own in the cue, and where it stands in its row."""
+    """A word, its cue's index, its own in the cue, and its range in its row."""
 
     cue: int
     place: int
@@ -27,7 +27,7 @@ class PlacedWord(NamedTuple):
 
 
 class Spots:
-    """Goes by the text as it stands on the screen."""
+    """Uses the text as it is shown."""
 
     def __init__(self, text: SheetText, shown: ShownText) -> None:
         self._text, self._shown = text, shown
@@ -35,7 +35,7 @@ class Spots:
         """Of rows that were asked for: what they were made of, and their words."""
 
     def spot_of(self, place: Place) -> Spot:
-        """The cue at a place of a row, and the offset in that cue."""
+        """Return the cue at a place of a row, and the offset in that cue."""
         row, offset = place
         if not self._text.row_count():
             return 0, 0
@@ -47,7 +47,7 @@ class Spots:
         return found[0], offset - found[1]
 
     def place_of(self, spot: Spot) -> Place:
-        """The row of a cue, and where in the row an offset of it is."""
+        """Return the row of a cue, and where in the row an offset of the cue is."""
         cue, offset = spot
         row = self._text.row_of(min(max(cue, 0), len(self._text.transcript.cues) - 1))
         if row is None:
@@ -56,7 +56,7 @@ class Spots:
         return row, start + offset
 
     def words(self, row: int) -> list[PlacedWord]:
-        """The words of a row with where they stand."""
+        """Return the words of a row with their ranges."""
         text, cues = self._shown.of(row), self._text.cues_in(row)
         known = self._known.get(row)
         if known is None or known[:2] != (text, self._text.cues_of(row)) or known[2] != cues:
@@ -71,7 +71,7 @@ class Spots:
         return known[3]
 
     def word_at(self, place: Place) -> PlacedWord | None:
-        """The word at a place; at a word's end and after the last one it is still that one."""
+        """Return the word at a place; its end, and the text after the last word, belong to it."""
         row, offset = place
         if row >= self._text.row_count():
             return None
@@ -80,13 +80,14 @@ class Spots:
         return next(at, words[-1] if words else None)
 
     def words_before(self, spot: Spot) -> int:
-        """How many words of a cue stand before an offset of it, most of their letters at least."""
+        """Count the words of a cue before an offset; a word counts once most of its letters are
+        before it."""
         cue, offset = spot
         spans = word_spans(self.shown_cue(cue), self._text.transcript.cues[cue].words)
         return sum(1 for start, end in spans if (start + end) / 2 < offset)
 
     def shown_cue(self, cue: int) -> str:
-        """A cue's text as it stands on the screen, with spaces just typed."""
+        """Return a cue's text as shown, with spaces just typed."""
         row = self._text.row_of(cue)
         if row is None:
             return ""
@@ -98,8 +99,8 @@ class Spots:
         return ""
 
     def _starts_in(self, row: int) -> Iterator[tuple[int, int]]:
-        """Each cue of a row that has words, and where it begins in the row's text; an empty one
-        only where it stands alone."""
+        """Yield each cue of a row that has words with its start in the row's text; an empty cue
+        only where it is alone."""
         first, last = self._text.cues_of(row)
         if last - first == 1:
             yield first, 0

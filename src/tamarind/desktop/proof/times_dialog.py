@@ -1,4 +1,4 @@
-"""Exact times, typed: for one cue its start and end, for several when they begin and end."""
+"""The dialog for exact times: start and end of one cue, or of several."""
 
 from __future__ import annotations
 
@@ -12,8 +12,7 @@ from tamarind.transcript.model import Transcript
 
 
 class TimesDialog(Dialog):
-    """Asks for the start and the end of cues; the same length moves several, another one stretches
-    them."""
+    """Asks for start and end of cues; the same length moves several, another one stretches them."""
 
     def __init__(
         self, text: Transcript, first: int, last: int, parent: QWidget | None = None
@@ -46,11 +45,11 @@ class TimesDialog(Dialog):
         self.set_acts(button("Set the times", self.accept, "primary"))
 
     def result_text(self) -> Transcript:
-        """The text with its new times."""
+        """Return the text with its new times."""
         return self._result
 
     def accept(self) -> None:
-        """Only with times that make sense and have room."""
+        """Close only with times that are valid and have room."""
         try:
             start, end = parse_time(self.start.text()), parse_time(self.end.text())
             self._result = self._retimed(start, end)

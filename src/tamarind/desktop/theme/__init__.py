@@ -1,1 +1,1 @@
-"""Colours, faces, icons and the style sheet that ship with the program."""
+"""Colours, fonts, icons and the style sheet that ship with the program."""

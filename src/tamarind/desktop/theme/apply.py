@@ -1,4 +1,4 @@
-"""Dressing the application: palette and style sheet, by day or by night."""
+"""Apply palette and style sheet to the application, light or dark."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from tamarind.desktop.theme.style import style
 
 
 def apply(app: QApplication, dark: bool) -> None:
-    """Take the theme; all that is painted takes its colours anew."""
+    """Apply the theme; painted widgets are painted again."""
     colours.use(dark)
     palette = QPalette(QColor(colours.PAPER))
     role = QPalette.ColorRole
@@ -35,7 +35,8 @@ def apply(app: QApplication, dark: bool) -> None:
 
 @contextmanager
 def unstyled(app: QApplication) -> Iterator[None]:
-    """What is built within gets its style at the end, all at once.
+    """Within this context, widgets are made without the style sheet, which is applied to all at its
+    end.
 
     Qt gives a widget its style anew whenever it, or what it lies in, is put into another: with a
     window built from the inside out that is four fifths of the time.

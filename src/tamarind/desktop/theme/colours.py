@@ -1,4 +1,4 @@
-"""The palette, by day and by night. Text colours meet WCAG AA (4.5:1) on paper, sheet and sand.
+"""The palettes, light and dark. Text colours meet WCAG AA (4.5:1) on paper, sheet and sand.
 
 Whoever paints asks for a colour each time, as ``colours.INK``, since the theme may change.
 """
@@ -47,10 +47,10 @@ DARK = {
 
 
 def use(dark: bool) -> None:
-    """Take the colours of the night or of the day from now on."""
+    """Use the dark or the light palette from now on."""
     globals().update(DARK if dark else LIGHT)
 
 
 def is_dark() -> bool:
-    """Whether it is night."""
+    """Whether the dark palette is used."""
     return DARK["PAPER"] == PAPER

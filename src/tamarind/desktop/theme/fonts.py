@@ -1,4 +1,4 @@
-"""The three shipped faces: Cabin for the interface, Vollkorn for text, JetBrains Mono for times."""
+"""The three shipped fonts: Cabin for the interface, Vollkorn for text, JetBrains Mono for times."""
 
 from __future__ import annotations
 
@@ -18,23 +18,24 @@ _FOLDER = Path(__file__).parent / "fonts"
 
 @cache
 def load_fonts() -> None:
-    """Make the shipped faces known to Qt; needs a running application."""
+    """Register the shipped fonts with Qt; needs a running application."""
     for path in sorted((*_FOLDER.glob("*.[ot]tf"), *FONTS.glob("*.ttf"))):
         QFontDatabase.addApplicationFont(str(path))
 
 
 def interface(size: int, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
-    """The humanist sans, ``size`` in pixels."""
+    """Return the sans-serif font in ``size`` pixels."""
     return _font(INTERFACE, size, weight)
 
 
 def text(size: int, weight: QFont.Weight = QFont.Weight.Normal) -> QFont:
-    """The book face."""
+    """Return the serif font for texts."""
     return _font(TEXT, size, weight)
 
 
 def mono(size: int) -> QFont:
-    """The face for times; without its arrows for "-->", so that files are shown as they are."""
+    """Return the font for times; without its ligatures for "-->", so that files are shown as they
+    are."""
     font = _font(MONO, size, QFont.Weight.Normal)
     font.setFeature(QFont.Tag("calt"), 0)
     return font

@@ -1,4 +1,4 @@
-"""The shipped icons, drawn for this program, as Qt icons."""
+"""The shipped icons, drawn for this program."""
 
 from __future__ import annotations
 
@@ -10,10 +10,10 @@ _FOLDER = Path(__file__).parent / "icons"
 
 
 def icon(name: str) -> QIcon:
-    """The icon of this name, sharp at any size."""
+    """Return the icon of this name, sharp at any size."""
     return QIcon(path_of(name))
 
 
 def path_of(name: str) -> str:
-    """Where the icon's file is, as a style sheet wants it."""
+    """Return the path of an icon for the style sheet."""
     return (_FOLDER / f"{name}.svg").as_posix()

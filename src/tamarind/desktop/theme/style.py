@@ -1,4 +1,4 @@
-"""The style sheet for Qt's own widgets; custom painting takes its colours from ``colours``."""
+"""The style sheet for Qt's own widgets; custom painting uses ``colours``."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from tamarind.desktop.theme.icons import path_of
 
 
 def style() -> str:
-    """Return the style sheet in the colours of now."""
+    """Return the style sheet in the current colours."""
     return "".join((_surfaces(), _buttons(), _small_buttons(), _fields(), _rest()))
 
 

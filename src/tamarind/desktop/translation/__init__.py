@@ -1,1 +1,1 @@
-"""Translation: another language beside the source."""
+"""The Translation page: another language beside the source."""

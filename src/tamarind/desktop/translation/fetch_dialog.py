@@ -1,4 +1,4 @@
-"""Fetching a translation model by its pair of languages, once the person wants to."""
+"""The dialog that downloads a translation model for a pair of languages."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ _FOUND = "Choose a pair. What English is one half of also goes by way of English
 
 
 class FetchDialog(Dialog):
-    """First asks which pairs there are, then fetches the chosen one."""
+    """Asks first which pairs there are, then downloads the chosen one."""
 
     def __init__(self, source: str, parent: QWidget | None = None) -> None:
         """``source`` is the language whose pairs are listed first."""
@@ -59,7 +59,7 @@ class FetchDialog(Dialog):
         self._show()
 
     def act(self) -> None:
-        """Ask which pairs there are; once that is known, fetch the one that is chosen."""
+        """Ask which pairs there are; once that is known, download the chosen one."""
         if self._coming:
             return
         if not self._offers:

@@ -1,4 +1,5 @@
-"""Fix once, everywhere: a correction of a translation, in other places and in its terms."""
+"""Fix once, everywhere: after a correction of a translation, offer its other places and the
+glossary."""
 
 from __future__ import annotations
 
@@ -30,7 +31,7 @@ class TrackFixing(QObject):
         edits: TrackEdits,
         edit_terms: Callable[[TermPair], object],
     ) -> None:
-        """``edit_terms`` lets the person put a pair into the terms."""
+        """``edit_terms`` lets the person add a pair to the glossary."""
         super().__init__(sheet)
         self._session, self._sheet, self._edits = session, sheet, edits
         self._edit_terms = edit_terms
@@ -58,7 +59,7 @@ class TrackFixing(QObject):
         self.elsewhere.look()
 
     def to_terms(self) -> None:
-        """Add a term with the words of the source that it seems to stand for."""
+        """Add a glossary term with the source words that it seems to stand for."""
         correction = self.elsewhere.checked()
         if correction is None:
             return
@@ -121,7 +122,7 @@ def _same_places(correction: Correction, texts: Texts) -> list[Occurrence]:
 
 
 class FixStrip(QFrame):
-    """Under the sheet, where a correction is wanted in other places; seen only then."""
+    """The strip under the sheet that offers the correction for other places; hidden otherwise."""
 
     def __init__(self, fixing: TrackFixing) -> None:
         super().__init__()
@@ -145,7 +146,7 @@ class FixStrip(QFrame):
         self.refresh()
 
     def refresh(self) -> None:
-        """Show the last correction, if what was wrong still stands somewhere."""
+        """Show the last correction if its wrong words still stand somewhere."""
         last, count = self._elsewhere.last, self._elsewhere.others
         self.setVisible(last is not None and count > 0)
         if last is not None:

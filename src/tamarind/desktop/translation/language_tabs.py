@@ -1,4 +1,4 @@
-"""The languages of a recording in the bar: the source, its translations, and a way to add one."""
+"""The tabs of a recording's languages: the source, its translations, and a button to add one."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from tamarind.transcript.languages import name_of
 
 
 class LanguageTabs(QWidget):
-    """They are made anew only when something differs."""
+    """Are made again only when something differs."""
 
     def __init__(self, chosen: Callable[[str], object]) -> None:
         super().__init__()
@@ -24,7 +24,7 @@ class LanguageTabs(QWidget):
         self._row.setSpacing(14)
 
     def show_source(self, source: str) -> None:
-        """Show the source alone, or nothing for a recording without a text."""
+        """Show the source only, or nothing for a recording without a text."""
         self._shown = None
         clear(self._row)
         if source:
@@ -33,7 +33,7 @@ class LanguageTabs(QWidget):
     def show_tracks(
         self, source: str, tracks: Sequence[str], chosen: str, languages: Languages
     ) -> None:
-        """Show the source, the languages of its translations, and which of them is chosen."""
+        """Show the source and the languages of the translations, with the chosen one."""
         wanted = source, tuple(tracks), chosen
         if wanted == self._shown:
             return

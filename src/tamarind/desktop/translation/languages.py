@@ -1,5 +1,5 @@
-"""Languages that a recording can be put into: by a translator, by ear, from a track, by hand; and
-where more translators come from."""
+"""Add languages to a recording: by a translator, from the sound, from a track, from a file, by
+hand; and add translators."""
 
 from __future__ import annotations
 
@@ -30,7 +30,7 @@ FROM_SOUND = "English, from the sound"
 
 class Languages:
     """Adds tracks to the shown recording. ``show`` opens the track of a language, ``refresh`` is
-    called when there are other translators, ``take_file`` puts a file's texts into it."""
+    called when translators have changed, ``take_file`` puts a file's texts into a track."""
 
     def __init__(
         self,
@@ -47,22 +47,22 @@ class Languages:
         self._tasks = tasks_of(parent, "taking a model", latest_only=False)
 
     def tracks(self) -> list[str]:
-        """Those of the shown recording."""
+        """Return the tracks of the shown recording."""
         shown = self._session.shown
         tracks = self._session.texts.document(shown).tracks if shown is not None else ()
         return [track.language for track in tracks]
 
     def targets(self, source: str) -> list[str]:
-        """What translators reach from a language."""
+        """Return the languages that translators reach from a language."""
         return self._session.translating.router.targets(source)
 
     def can_be_heard_in_english(self, language: str) -> bool:
-        """Whether the multilingual recogniser writes what is said in a language in English."""
+        """Whether the multilingual recogniser can transcribe a language into English."""
         return base_of(language) != ENGLISH and base_of(language) in languages_of_many()
 
     def menu(self, source: str, known: Sequence[str]) -> QMenu:
-        """Languages that can be reached, but for those that are ``known``, and how; empty tracks
-        for others; where more translators come from."""
+        """Return the menu of languages that are not ``known`` and how to get each; empty tracks for
+        others; and where to get more translators."""
         menu = QMenu(self._parent)
         reached = self.targets(source)
         for language in reached:
@@ -89,14 +89,14 @@ class Languages:
         return menu
 
     def translate(self, language: str, source: str = "") -> None:
-        """Make a track of the text, or of another track, which a person may have proofed."""
+        """Make a track from the text, or from another track."""
         shown = self._session.shown
         if shown is not None:
             self._session.translating.add([Task(shown, language, source)])
             self._show(language)
 
     def add_by_hand(self, language: str) -> None:
-        """An empty track, to be typed."""
+        """Make an empty track."""
         shown = self._session.shown
         if shown is None:
             return
@@ -112,8 +112,8 @@ class Languages:
             self.from_file(Path(chosen))
 
     def from_file(self, path: Path) -> None:
-        """A track of a file in the language that its name tells, or the person; its texts go to
-        the cues by number, time and words."""
+        """Make a track from a file, in the language that its name tells or the person chooses; its
+        texts are matched by number, time and words."""
         language = path.stem.rpartition(".")[2]
         if not is_known(language):
             names = {name_of(tag): tag for tag in by_name(USUAL)}
@@ -128,7 +128,7 @@ class Languages:
         self._take_file(path)
 
     def hear_in_english(self) -> None:
-        """Make the English track of what is heard in the sound, where no person has written."""
+        """Make the English track from the sound, except where a person has written."""
         shown = self._session.shown
         if shown is None:
             return
@@ -159,7 +159,7 @@ class Languages:
         self.add_model(chosen)
 
     def add_model(self, chosen: str) -> None:
-        """Take a model that a person has; nothing where none was chosen."""
+        """Add a model that a person has; nothing happens if none was chosen."""
         if not chosen:
             return
 
@@ -172,7 +172,7 @@ class Languages:
         self._tasks.run(lambda: shelf.add(Path(chosen)), taken, self._session.trouble.emit)
 
     def fetch(self, source: str) -> None:
-        """Let the person fetch a model by its pair of languages."""
+        """Let the person download a model for a pair of languages."""
         dialog = FetchDialog(base_of(source), self._parent.window())
         dialog.exec()
         if dialog.fetched:
@@ -180,7 +180,7 @@ class Languages:
             self._refresh()
 
     def name_server(self) -> None:
-        """Let the person name a server, or switch it on or off."""
+        """Let the person set a server, or switch it on or off."""
         if ServerDialog(self._parent.window()).exec():
             look_again()
             self._refresh()

@@ -1,4 +1,5 @@
-"""Translations to people and services elsewhere, and back: by the clipboard and by files."""
+"""Send translations to people and services elsewhere, and bring them back: by the clipboard and by
+files."""
 
 from __future__ import annotations
 
@@ -29,20 +30,20 @@ NOTHING_COPIED = "Nothing on the clipboard reads like a translation."
 
 
 class Outside:
-    """Acts on the track that is shown."""
+    """Acts on the shown track."""
 
     def __init__(self, session: Session, sheet: TranslationSheet, parent: QWidget) -> None:
         self._session, self._sheet, self._parent = session, sheet, parent
 
     def copy(self) -> None:
-        """Copy the translation for somebody or something else to translate."""
+        """Copy the translation, to be translated elsewhere."""
         text = self._sheet.text
         rows = handing.rows_of(text.transcript, text.track)
         QApplication.clipboard().setText(handing.as_lines(rows))
         self._session.told.emit(f"{len(rows)} numbered lines are on the clipboard.")
 
     def paste(self) -> None:
-        """Numbered lines from the clipboard go into the track."""
+        """Put numbered lines from the clipboard into the track."""
         rows = handing.from_lines(QApplication.clipboard().text())
         if rows:
             self._take(rows, "the clipboard")
@@ -50,7 +51,7 @@ class Outside:
             self._session.told.emit(NOTHING_COPIED)
 
     def ask_write(self) -> None:
-        """Ask where to, and write it there."""
+        """Ask for a file, and write the translation."""
         recording = self._session.shown_recording()
         if recording is None:
             return
@@ -65,7 +66,7 @@ class Outside:
             self.write(path)
 
     def write(self, path: Path) -> None:
-        """Write the shown translation; what cannot be written is told."""
+        """Write the shown translation; a failure is told."""
         text, recording = self._sheet.text, self._session.shown_recording()
         if recording is None:
             return
@@ -82,7 +83,7 @@ class Outside:
             self._session.told.emit(f"Written to “{path.name}”.")
 
     def ask_read(self) -> None:
-        """Ask for the file, show where its texts go, and take them."""
+        """Ask for a file, show where its texts go, and take them."""
         recording = self._session.shown_recording()
         if recording is None:
             return
@@ -105,7 +106,7 @@ class Outside:
             self._take(rows, f"“{path.name}”")
 
     def ask_memory(self) -> None:
-        """Ask for the file; what it has is taken for the same sentences from now on."""
+        """Ask for a translation memory, whose sentences are used from now on."""
         recording = self._session.shown_recording()
         if recording is None:
             return
@@ -116,7 +117,7 @@ class Outside:
             self.bring_memory(Path(name))
 
     def bring_memory(self, path: Path) -> None:
-        """Keep a memory's sentences with the job."""
+        """Keep a translation memory's sentences with the job."""
         source, target = self._languages()
         try:
             found = tmx.read(decode(read_file(path, LARGEST_FILE)).text, source, target)
@@ -130,7 +131,7 @@ class Outside:
             self._session.told.emit(said)
 
     def ask_write_memory(self) -> None:
-        """Ask where to, and write every sentence of the job that people have translated."""
+        """Ask for a file, and write every sentence of the job that people have translated."""
         recording = self._session.shown_recording()
         if recording is None:
             return
@@ -142,7 +143,7 @@ class Outside:
             self.write_memory(Path(name))
 
     def write_memory(self, path: Path) -> None:
-        """Write them; what cannot be written is told."""
+        """Write the translation memory; a failure is told."""
         source, target = self._languages()
         found = self._session.translating.memory(source, target)
         try:

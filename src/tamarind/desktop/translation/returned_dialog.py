@@ -1,4 +1,4 @@
-"""What has come back and where it would go, before it is taken."""
+"""The dialog that shows a translation that has come back and where it would go."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The Translation screen: languages along the top, the sheet below."""
+"""The Translation page: languages along the top, the sheet below."""
 
 from __future__ import annotations
 
@@ -106,7 +106,7 @@ class TranslationScreen(QWidget):
         self._follow(session, player, checking)
 
     def _make_menus(self, session: Session, hearing_dialog: HearingDialog) -> None:
-        """Make what is done with tracks, and its menus."""
+        """Make the parts that act on tracks, and the menus."""
         self.outside = Outside(session, self.sheet, self)
         self.languages = Languages(
             session,
@@ -150,7 +150,7 @@ class TranslationScreen(QWidget):
         outer.addLayout(inner, 1)
 
     def _follow(self, session: Session, player: Player, checking: Checking) -> None:
-        """Hear of what changes."""
+        """Connect to what changes."""
         session.shown_changed.connect(self.show_recording)
         session.texts.changed.connect(self._document_changed)
         session.recordings.changed.connect(self._recording_changed)
@@ -173,16 +173,16 @@ class TranslationScreen(QWidget):
             self._player.play()
 
     def play_from_caret(self) -> None:
-        """Hear the caret's cue."""
+        """Play the caret's cue."""
         self._played_from = self.sheet.caret.place[0]
         self._player.play(self.sheet.caret_time())
 
     def has_track(self) -> bool:
-        """Whether a language of the shown recording is shown."""
+        """Whether a translation is shown."""
         return bool(self._language) and self._pages.currentWidget() is self.sheet
 
     def show_recording(self) -> None:
-        """Another recording is shown now; its first track, unless it has the one that was open."""
+        """Show another recording, in the language that was open if it has that, else its first."""
         shown = self._session.shown
         languages = self.languages.tracks()
         if self._language not in languages:
@@ -194,12 +194,12 @@ class TranslationScreen(QWidget):
         self.refresh()
 
     def open_track(self, language: str) -> None:
-        """Show the track in a language that the shown recording has."""
+        """Show the shown recording's track in a language."""
         self._language = language
         self.show_recording()
 
     def go_to_cue(self, cue_id: int) -> None:
-        """The caret goes to a cue."""
+        """Move the caret to a cue."""
         cues = self.sheet.text.transcript.cues
         place = next((n for n, cue in enumerate(cues) if cue.id == cue_id), None)
         if place is not None:
@@ -207,14 +207,14 @@ class TranslationScreen(QWidget):
             self.sheet.setFocus()
 
     def showEvent(self, event: object) -> None:
-        """Edits made on other screens meanwhile show now."""
+        """Show edits made on other pages."""
         if self._missed:
             self._missed = False
             self.sheet.follow_document()
             self.refresh()
 
     def show_language(self, language: str) -> None:
-        """Open the track in a language, making it if there is none."""
+        """Show the track in a language, making it if there is none."""
         shown = self._session.shown
         if shown is None:
             return
@@ -227,7 +227,7 @@ class TranslationScreen(QWidget):
         self.refresh()
 
     def translate(self) -> None:
-        """Translate what is missing or stale; what is being translated is stopped."""
+        """Translate what is missing or stale; stop if it is being translated."""
         shown = self._session.shown
         if shown is None or not self._language:
             return
@@ -237,7 +237,7 @@ class TranslationScreen(QWidget):
             self._translating.add([Task(shown, self._language)])
 
     def translate_all(self) -> None:
-        """Every recording with a text goes into the language that is shown."""
+        """Translate every recording with a text into the shown language."""
         tasks = [
             Task(recording.id, self._language)
             for recording in self._session.recordings.all()
@@ -272,8 +272,8 @@ class TranslationScreen(QWidget):
         return menu
 
     def edit_terms(self, new: TermPair | None = None) -> None:
-        """Let the person change what is to be kept in the language that is shown; with a ``new``
-        pair that is to be among it, its source to be filled in where it is not known."""
+        """Let the person edit the glossary of the shown language; a ``new`` pair is added, with its
+        source to be filled in if it is not known."""
         terms = self._translating.terms(self._language)
         text = write_terms(terms if new is None or not new.source else terms.with_pair(new))
         if new is not None and not new.source:
@@ -302,11 +302,11 @@ class TranslationScreen(QWidget):
             choice.setChecked(key == now)
 
     def choose_style(self, key: str) -> None:
-        """Hold the shown language to a house style, or to those of the recordings."""
+        """Set the house style of the shown language; none for that of the recordings."""
         self._session.styles.choose_for_tracks(self._language, key)
 
     def remove_language(self) -> None:
-        """Take the shown track out of the recording; undo brings it back."""
+        """Remove the shown track from the recording; undo brings it back."""
         shown = self._session.shown
         if shown is None:
             return
@@ -360,7 +360,7 @@ class TranslationScreen(QWidget):
             self._show_misspelled()
 
     def _show_misspelled(self) -> None:
-        """Mark the words that the checks have found."""
+        """Mark the misspelled words that the checks have found."""
         places: dict[int, list[tuple[int, int]]] = {}
         for told in self._checking.findings(self._session.shown):
             found = told.finding
@@ -370,7 +370,7 @@ class TranslationScreen(QWidget):
         self.sheet.viewport().update()
 
     def _show_picture(self) -> None:
-        """There is room for it where the recording has one."""
+        """Show the picture where the recording has one."""
         recording = self._session.shown_recording()
         info = recording.info if recording is not None else None
         self._side.setVisible(info is not None and info.picture is not None)
@@ -382,7 +382,7 @@ class TranslationScreen(QWidget):
         self.picture.set_time(position)
 
     def _drawing_at(self, time: int, size: tuple[int, int]) -> Drawing | None:
-        """The translated captions that stand at a time."""
+        """Return the translated captions at a time."""
         shown = self._session.shown
         if shown is None or not self._language:
             return None

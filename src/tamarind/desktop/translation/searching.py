@@ -1,4 +1,4 @@
-"""The translation sheet as the find bar sees it."""
+"""The translation sheet as the find bar uses it."""
 
 from __future__ import annotations
 
@@ -9,32 +9,32 @@ from tamarind.transcript.model import Transcript
 
 
 class SearchedTracks:
-    """The tracks in the language that is shown."""
+    """The tracks in the shown language."""
 
     def __init__(self, sheet: TranslationSheet, edits: TrackEdits) -> None:
         self._sheet, self._edits = sheet, edits
 
     def transcript(self, recording_id: int) -> Transcript:
-        """A recording's track as a text."""
+        """Return a recording's track as a text."""
         return self._edits.transcript(recording_id)
 
     def replace(self, recording_id: int, transcript: Transcript) -> None:
-        """Edit it as one step."""
+        """Edit a track as one step of undo."""
         self._edits.edit(recording_id, "replace", transcript)
 
     def selected_text(self) -> str:
-        """What is selected on the sheet."""
+        """Return the text selected on the sheet."""
         return self._sheet.caret.selected_text()
 
     def start(self) -> tuple[bool, tuple[int, int]]:
-        """Where the selection or the caret is; rows are cues."""
+        """Return the place of the selection or the caret; rows are cues."""
         selection = self._sheet.caret.selection()
         return selection is not None, selection[0] if selection else self._sheet.caret.place
 
     def select(self, found: Match) -> None:
-        """Select a place."""
+        """Select a range of the text."""
         self._sheet.caret.select((found.row, found.first), (found.row, found.last))
 
     def take_focus(self) -> None:
-        """Back to the sheet."""
+        """Give the keyboard focus back to the sheet."""
         self._sheet.setFocus()

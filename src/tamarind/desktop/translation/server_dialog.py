@@ -1,4 +1,4 @@
-"""A translation server of one's own: its address and key, and whether it is on."""
+"""The dialog for a translation server of one's own: address, key, on or off."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ _HOW = (
 
 
 class ServerDialog(Dialog):
-    """Keeps what is written when it is accepted; what is wrong with it is said."""
+    """Saves when accepted; what is wrong is told."""
 
     def __init__(self, parent: QWidget | None = None) -> None:
         title = "A translation server of your own"
@@ -46,7 +46,7 @@ class ServerDialog(Dialog):
         self.set_acts(button("Keep this", self.accept, "primary"), between=(self.try_it,))
 
     def ask(self) -> None:
-        """Say what the server answers; no text is sent."""
+        """Show what the server answers; no text is sent."""
         address, key = self.address.text(), self.key.text()
         self.said.setText("Asking…")
 
@@ -57,7 +57,7 @@ class ServerDialog(Dialog):
         self._tasks.run(lambda: ServerEngine(address, key).ask_pairs(), told, self.said.setText)
 
     def accept(self) -> None:
-        """Keep it, unless the address will not do."""
+        """Save, unless the address is invalid."""
         try:
             address = checked_address(self.address.text()) if self.address.text().strip() else ""
             ownserver.keep(OwnServer(address, self.is_on.isChecked()), self.key.text())

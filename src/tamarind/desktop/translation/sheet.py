@@ -1,4 +1,4 @@
-"""The translation sheet: source on the left, the other language on the right, cue by cue."""
+"""The translation sheet: source on the left, translation on the right, cue by cue."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ TEXT_SIZE = 19
 
 
 class TranslationSheet(Sheet):
-    """The caret lives in the right-hand column; the left is read only."""
+    """The caret is in the right-hand column; the left is read only."""
 
     play_from = Signal(int)
 
@@ -55,7 +55,7 @@ class TranslationSheet(Sheet):
         self.pointer = TranslationPointer(self, self.text, self.sound, self.play_from.emit)
 
     def viewport_width(self) -> float:
-        """How wide both columns are together."""
+        """The width of both columns together."""
         return self.viewport().width()
 
     def show_track(self, recording_id: int | None, language: str) -> None:
@@ -68,7 +68,7 @@ class TranslationSheet(Sheet):
         self.caret.moved.emit()
 
     def take_sound(self) -> None:
-        """The recording's sound may have been decoded meanwhile."""
+        """Show the recording's sound, which may have been decoded meanwhile."""
         shown = self.text.recording_id
         unheard = self._session.recordings.get(shown).unheard if shown is not None else ()
         peaks = self._session.sounds.peaks(shown) if shown is not None else None
@@ -76,7 +76,7 @@ class TranslationSheet(Sheet):
         self.viewport().update()
 
     def follow_document(self) -> None:
-        """Source or translation have changed."""
+        """Show changes of source or translation."""
         self.refresh(*self.text.follow())
 
     def caret_time(self) -> int:

@@ -1,4 +1,4 @@
-"""What is drawn beside a translation: its time, its source, and how well it fits its time."""
+"""What is painted beside a translation: its time, its source, and how well it fits its time."""
 
 from __future__ import annotations
 
@@ -27,17 +27,17 @@ BRACE_LEFT, BRACE_HOOK, BRACE_INSET = 16.0, 5.0, 9.0
 
 
 class TrackRowHead:
-    """The card of the caret's row, and the time."""
+    """Paints the card of the caret's row, and the time."""
 
     def __init__(self, text: TrackText, caret: Caret) -> None:
         self._text, self._caret = text, caret
 
     def state(self, row: int) -> object:
-        """The row's cue."""
+        """Return the row's cue."""
         return self._text.transcript.cues[row]
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """Beside the first line."""
+        """Paint beside the first line."""
         if row == self._caret.place[0]:
             paint_card(painter, area, text.top() - 10, text.bottom() + 10)
         time = clock(self._text.transcript.cues[row].start, 1, hours=False)
@@ -47,18 +47,18 @@ class TrackRowHead:
 
 
 class SourceText:
-    """What the translation is made from; the word that is heard lies on pale leaf."""
+    """Paints the source text; the spoken word is on pale green."""
 
     def __init__(self, rows: TranslationRows, text: TrackText, following: Following) -> None:
         self._rows, self._text, self._following = rows, text, following
 
     def state(self, row: int) -> object:
-        """The word that is heard."""
+        """Return the spoken word."""
         heard = self._following.heard
         return heard[1] if heard is not None and heard[0] == row else None
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """In the left-hand column."""
+        """Paint in the left-hand column."""
         heard = self._following.heard
         if heard is not None and heard[0] == row and heard[1] is not None:
             self._light(painter, row, heard[1], text)
@@ -82,8 +82,8 @@ class SourceText:
 
 
 class SourceSound:
-    """The sound runs down beside the source, each line's own; leaf where the translation is a
-    person's."""
+    """Paints the waveform down beside the source, for each line its own; green where a person has
+    approved the translation."""
 
     def __init__(
         self, rows: TranslationRows, text: TrackText, following: Following, margin: Margin
@@ -92,7 +92,8 @@ class SourceSound:
         self._following, self._margin = following, margin
 
     def state(self, row: int) -> object:
-        """The sound, and whether a person has settled the row; the playhead moves all the time."""
+        """Return the sound, and whether a person has approved the row; the playhead moves all the
+        time."""
         heard = self._following.heard
         if heard is not None and heard[0] == row:
             return CHANGING
@@ -103,7 +104,7 @@ class SourceSound:
         return entry is not None and entry.is_settled
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """With the playhead where it is in this row."""
+        """Paint the strip, with the playhead if it is in this row."""
         cue = self._text.transcript.cues[row]
         bands = self.bands(row, text)
         shown = replace(cue, settled=self._is_settled(row))
@@ -113,18 +114,18 @@ class SourceSound:
             self._margin.paint_playhead(painter, bands, self._following.playhead)
 
     def time_at(self, row: int, text: QRectF, y: float) -> int:
-        """The time (ms) at a height of a row's strip."""
+        """Return the time (ms) at a height of a row's strip."""
         bands = self.bands(row, text)
         return next((band for band in bands if y < band.bottom), bands[-1]).time_at(y)
 
     def told_at(self, row: int, text: QRectF, y: float) -> str:
-        """What lies at a height of a row's strip, in words."""
+        """Describe what lies at a height of a row's strip."""
         time = self.time_at(row, text, y)
         about = self._margin.told_at(time, self._text.transcript.cues[row : row + 1])
         return f"{clock(time, 1, hours=False)}{about}"
 
     def bands(self, row: int, text: QRectF) -> list[Band]:
-        """The time of each line of the source."""
+        """Return the time span of each line of the source."""
         cue, layout = self._text.transcript.cues[row], self._rows.source(row)
         spans = spans_of(cue.text, [word.token for word in cue.words])
         starts = {span[0]: word.start for span, word in zip(spans, cue.words, strict=True)}
@@ -135,7 +136,7 @@ class SourceSound:
 
 
 class Misspelled:
-    """Words that the language's dictionary does not know are dotted underneath."""
+    """Paints dots under words that the language's dictionary does not have."""
 
     def __init__(self, text: TrackText, geometry: RowGeometry) -> None:
         self._text, self._geometry = text, geometry
@@ -143,11 +144,11 @@ class Misspelled:
         """By the ids of cues: the first of the words, and one after the last."""
 
     def state(self, row: int) -> object:
-        """Those in the row."""
+        """Return the misspelled words in the row."""
         return self.places.get(self._text.transcript.cues[row].id)
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """Those in the row, as long as the words are still there."""
+        """Paint those that are still there."""
         cue = self._text.transcript.cues[row]
         places = self.places.get(cue.id)
         if not places:
@@ -160,17 +161,17 @@ class Misspelled:
 
 
 class SentenceBrace:
-    """A line at the side of the source beside cues that share a sentence."""
+    """Paints a line beside source cues that share a sentence."""
 
     def __init__(self, rows: TranslationRows, text: TrackText) -> None:
         self._rows, self._text = rows, text
 
     def state(self, row: int) -> object:
-        """Whether the sentence goes on, before and after."""
+        """Return whether the sentence goes on, before and after."""
         return self._text.sentence_at(row)
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """From the middle of its first row to that of its last."""
+        """Paint from the middle of its first row to that of its last."""
         begun, goes_on = self._text.sentence_at(row)
         if not (begun or goes_on):
             return
@@ -192,21 +193,21 @@ class SentenceBrace:
 
 
 class StateAndFit:
-    """A bar that fills up as a translation uses the time it has; below it what the cue is, by a
+    """Paints a bar that fills up as a translation uses its time; below it the cue's state, by a
     sign and in words."""
 
     def __init__(self, session: Session, text: TrackText) -> None:
         self._session, self._text = session, text
 
     def state(self, row: int) -> object:
-        """The row's translation, and what it must keep within."""
+        """Return the row's translation and its limits."""
         track = self._text.track
         limits = self._session.styles.limits_of(self._text.recording_id, track.language)
         cue = self._text.transcript.cues[row]
         return track.texts.get(cue.id), state_of(track, cue, limits), limits
 
     def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
-        """At the right."""
+        """Paint at the right."""
         left = area.width() - FIT_WIDTH - 12
         cue, track = self._text.transcript.cues[row], self._text.track
         limits = self._session.styles.limits_of(self._text.recording_id, track.language)
@@ -252,7 +253,7 @@ def _ink(state: CueState) -> str:
 
 
 def _paint_sign(painter: QPainter, state: CueState, middle: QPointF, ink: QColor) -> None:
-    """A tick, a filled or an empty ring, a question mark, or a warning."""
+    """Paint a tick, a filled or an empty ring, a question mark, or a warning."""
     painter.setPen(QPen(ink, 1.6))
     painter.setBrush(Qt.BrushStyle.NoBrush)
     x, y = middle.x(), middle.y()

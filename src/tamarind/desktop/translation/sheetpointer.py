@@ -1,4 +1,5 @@
-"""The mouse on the translation sheet: the margin and, with Ctrl, the source are heard."""
+"""The mouse on the translation sheet: clicks in the margin and, with Ctrl, on texts play the
+sound."""
 
 from __future__ import annotations
 
@@ -20,14 +21,14 @@ class TranslationPointer(Pointer):
     def __init__(
         self, sheet: Sheet, text: TrackText, sound: SourceSound, play: Callable[[int], object]
     ) -> None:
-        """``play`` lets hear from a time (ms)."""
+        """``play`` plays from a time (ms)."""
         super().__init__(sheet, sheet.row_geometry, sheet.caret, sheet.editing)
         self._viewport = sheet.viewport()
         self._text, self._sound, self._play = text, sound, play
         sheet.setMouseTracking(True)
 
     def press(self, event: QMouseEvent) -> None:
-        """In the margin: hear from there. On a text with Ctrl: from its cue."""
+        """Play from the margin, or with Ctrl from a text's cue."""
         x, y = event.position().x(), event.position().y()
         row = self.geometry.row_at(y)
         if event.button() is Qt.MouseButton.LeftButton and row is not None:
@@ -42,7 +43,7 @@ class TranslationPointer(Pointer):
         super().press(event)
 
     def move(self, event: QMouseEvent) -> None:
-        """A hand over what is heard by a click."""
+        """Show a hand over what a click plays."""
         super().move(event)
         over = is_in_margin(event.position().x()) and (
             self.geometry.row_at(event.position().y()) is not None
@@ -52,7 +53,7 @@ class TranslationPointer(Pointer):
         )
 
     def told_at(self, point: QPointF) -> str:
-        """What is at a point of the margin; the whole of a comment that is cut short."""
+        """Return the tooltip of the margin, or of a comment that is cut short."""
         row = self.geometry.row_at(point.y())
         if row is None:
             return ""

@@ -1,4 +1,4 @@
-"""The rows of the translation sheet: each as high as its source needs."""
+"""The rows of the translation sheet, each as high as its source needs."""
 
 from __future__ import annotations
 
@@ -20,63 +20,64 @@ MOST_LAID_OUT = 600
 
 
 class TranslationRows:
-    """What the sheet shows, as the editor asks for it."""
+    """The content that the editor shows."""
 
     def __init__(self, text: TrackText, width: Callable[[], float], font: QFont) -> None:
-        """``width`` tells how wide the sheet is now (px)."""
+        """``width`` returns the current width of the sheet (px)."""
         self._text, self._width, self._font = text, width, font
         self._sources: dict[int, tuple[str, float, float, QTextLayout]] = {}
 
     def row_count(self) -> int:
-        """One row a cue."""
+        """Return the number of rows, one a cue."""
         return len(self._text.transcript.cues)
 
     def text(self, row: int) -> str:
-        """The cue's translation."""
+        """Return the cue's translation."""
         return self._text.translation(row)
 
     def space(self, row: int) -> Space:
-        """The row is as high as its source needs, and what stands at the right."""
+        """Return the space that makes the row as high as its source and what stands at the
+        right."""
         above = ROOM + (ABOVE_ALL if row == 0 else 0)
         least = WITH_COMMENT if self._text.comment(row) else LEAST
         return Space(above, ROOM, max(self._laid_out(row)[2], least))
 
     def column(self, width: float) -> tuple[float, float]:
-        """The right-hand column."""
+        """Return the right-hand column."""
         own = _column_width(width)
         return SOURCE_LEFT + own + EDGE, own
 
     def line_starts(self, row: int, text: str) -> list[int]:
-        """Lines break where the column ends."""
+        """Return none, since lines break where the column ends."""
         return []
 
     def looks(self, row: int, text: str) -> Looks:
-        """Translations are plain."""
+        """Return none, since translations are plain."""
         return ()
 
     def ink(self, row: int) -> QColor:
-        """A stale translation is grey until someone has looked at it."""
+        """Return grey for a stale translation until someone has looked at it."""
         stale = self._text.track.is_stale(self._text.transcript.cues[row])
         return QColor(colours.GREY if stale else colours.INK)
 
     def height(self, row: int, letters_a_line: float, line_height: float) -> float:
-        """The same for all."""
+        """Return the same estimate for all."""
         return GUESSED
 
     def heights(self, letters_a_line: float, line_height: float) -> list[float]:
-        """The same for all."""
+        """Return the same estimate for all."""
         return [GUESSED] * self.row_count()
 
     def description(self, place: Place) -> str:
-        """Which cue a place is in."""
+        """Return the cue of a place."""
         return f"row {place[0] + 1} of {self.row_count()}"
 
     def source(self, row: int) -> QTextLayout:
-        """The cue's own text, laid out for the left-hand column."""
+        """Return the cue's own text, laid out for the left-hand column."""
         return self._laid_out(row)[3]
 
     def _laid_out(self, row: int) -> tuple[str, float, float, QTextLayout]:
-        """A source's text and width, and what they come to: its height and layout."""
+        """Lay out a source text for a width; return its height and layout."""
         text, width = self._text.transcript.cues[row].text, _column_width(self._width())
         known = self._sources.get(row)
         if known is not None and known[:2] == (text, width):

@@ -1,4 +1,4 @@
-"""What is typed into the translation sheet becomes edits of the track."""
+"""Turn what is typed into the translation sheet into edits of the track."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from tamarind.translation.tracks import with_approval, with_edit
 
 
 class TranslationWriter:
-    """A translation is edited within its cue: rows do not run together."""
+    """Edits each translation within its cue; rows are never joined."""
 
     joins_rows = False
 
@@ -21,7 +21,7 @@ class TranslationWriter:
         self._session, self._text, self._shown = session, text, shown
 
     def write(self, first: Place, last: Place, text: str, typed: bool) -> None:
-        """What lies between two places is taken out of each row; the text goes into the first."""
+        """Delete what lies between two places from each row, and put the text into the first."""
         recording, track = self._text.recording_id, self._text.track
         if recording is None:
             return
@@ -41,11 +41,11 @@ class TranslationWriter:
             self._session.texts.close_edit_group()
 
     def as_one(self) -> AbstractContextManager[None]:
-        """Edits within are one step of undo."""
+        """Make all edits within this context one step of undo."""
         return self._session.texts.as_one("move text")
 
     def break_row(self, place: Place) -> Place | None:
-        """Enter takes the translation as it is; on to the next to be done, else the next."""
+        """Approve the translation on Enter, and go on to the next to be done, else the next."""
         recording, cues, row = self._text.recording_id, self._text.transcript.cues, place[0]
         if recording is None or row >= len(cues):
             return None

@@ -1,4 +1,4 @@
-"""How long what is left of a translation takes: at the person's pace, once that is known."""
+"""Estimate how long the rest of a translation takes, at the person's pace."""
 
 from __future__ import annotations
 
@@ -19,7 +19,7 @@ SECONDS_A_WORD = 2.4
 
 
 class TimeLeft(QObject):
-    """Watches the sheet while its page is seen."""
+    """Watches the sheet while its page is shown."""
 
     def __init__(self, session: Session, sheet: TranslationSheet, screen: QWidget) -> None:
         super().__init__(screen)
@@ -35,7 +35,7 @@ class TimeLeft(QObject):
         sheet.caret.moved.connect(self._work)
 
     def sentence(self, survey: TrackSurvey) -> str:
-        """What is left of the shown track; nothing where all is done."""
+        """Return what is left of the shown track; "" where all is done."""
         whole, done = survey.words, survey.done
         self._counted = done
         if done >= whole:

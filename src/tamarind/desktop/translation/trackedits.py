@@ -1,4 +1,4 @@
-"""The tracks of all recordings in the language that is shown, as texts that can be edited."""
+"""The tracks of all recordings in the shown language, as texts that can be edited."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from tamarind.translation.tracks import as_transcript, with_rewording
 
 
 class TrackEdits:
-    """Made when they are asked for, and kept as long as nothing has changed."""
+    """Makes texts when asked, and keeps them as long as nothing has changed."""
 
     def __init__(self, session: Session, sheet: TranslationSheet) -> None:
         self._session, self._sheet = session, sheet
@@ -18,11 +18,11 @@ class TrackEdits:
 
     @property
     def language(self) -> str:
-        """The one that is shown."""
+        """The shown language."""
         return self._sheet.text.track.language
 
     def recordings(self) -> list[int]:
-        """Those that have a track in it, in the job's order."""
+        """Return the recordings that have a track in it, in the job's order."""
         return [
             recording.id
             for recording in self._session.recordings.all()
@@ -33,7 +33,7 @@ class TrackEdits:
         ]
 
     def transcript(self, recording_id: int) -> Transcript:
-        """A recording's track as a text; without words where it has none in this language."""
+        """Return a recording's track as a text; without words if it has none in this language."""
         document = self._session.texts.document(recording_id)
         known = self._known.get(recording_id)
         if known is None or known[0] is not document or known[1] != self.language:
@@ -42,7 +42,7 @@ class TrackEdits:
         return known[2]
 
     def edit(self, recording_id: int, label: str, transcript: Transcript) -> None:
-        """Take over what reads otherwise in a text, as one step."""
+        """Take the changed cues of a text into the track, as one step."""
         document = self._session.texts.document(recording_id)
         texts = {cue.id: cue.text for cue in transcript.cues}
         track = with_rewording(document.track(self.language), document.transcript.cues, texts)

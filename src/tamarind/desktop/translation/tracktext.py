@@ -1,4 +1,4 @@
-"""The texts that the translation sheet shows: a recording's own and its track in a language."""
+"""The texts of the translation sheet: a recording's own and its track in a language."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from tamarind.translation.tracks import Track
 
 
 class TrackText:
-    """Row by row, which are the cues of the source."""
+    """Rows are the cues of the source."""
 
     def __init__(self, session: Session) -> None:
         self._session = session
@@ -20,32 +20,32 @@ class TrackText:
         self._joined: tuple[Transcript, dict[int, tuple[bool, bool]]] | None = None
 
     def show(self, recording_id: int | None, language: str) -> None:
-        """Take up a recording and one of its tracks."""
+        """Show a recording and one of its tracks."""
         self.recording_id = recording_id
         self._take(language)
 
     def row_of(self, cue: int) -> int | None:
-        """The row of a cue; None where there is no such cue."""
+        """Return the row of a cue, or None if there is no such cue."""
         return cue if 0 <= cue < len(self.transcript.cues) else None
 
     def follow(self) -> tuple[int, int, int]:
-        """Either has changed: rows from the first up to the second number have become those up to
-        the third."""
+        """Take a changed text: the rows [first, second) have become those up to the third
+        number."""
         old = self.transcript
         self._take(self.track.language)
         return changed_range(old.cues, self.transcript.cues)
 
     def translation(self, row: int) -> str:
-        """A cue's text in the other language."""
+        """Return a cue's translation."""
         return self.track.text(self.transcript.cues[row].id)
 
     def comment(self, row: int) -> str:
-        """What a person has noted on a cue's translation, empty if nothing."""
+        """Return the comment on a cue's translation, or ""."""
         entry = self.track.texts.get(self.transcript.cues[row].id)
         return entry.comment if entry is not None else ""
 
     def sentence_at(self, row: int) -> tuple[bool, bool]:
-        """Whether a row's sentence began in the row before, and goes on in the one after."""
+        """Return whether a row's sentence began in the row before, and goes on in the one after."""
         if self._joined is None or self._joined[0] is not self.transcript:
             self._joined = self.transcript, _joined_rows(self.transcript)
         return self._joined[1].get(self.transcript.cues[row].id, (False, False))

@@ -1,4 +1,4 @@
-"""What else a cue could say, below its row: by numbers, with how each came about."""
+"""The list of other versions of a translation, below its row, chosen by number."""
 
 from __future__ import annotations
 
@@ -16,7 +16,7 @@ WIDTH, NUMBER_WIDTH, ROOM = 640, 18, 10
 
 @dataclass(frozen=True, slots=True)
 class VersionChoice:
-    """``text`` is what the cue would say, ``note`` how it came about or what would be done."""
+    """``text`` is the version, ``note`` how it came about or what would be done."""
 
     text: str
     note: str
@@ -24,7 +24,7 @@ class VersionChoice:
 
 
 class VersionsPopup(QFrame):
-    """A number, Enter or a click takes one; Escape, or a click elsewhere, none."""
+    """A number, Enter or a click takes one; Escape or a click elsewhere closes it."""
 
     def __init__(self, choices: Sequence[VersionChoice], parent: QWidget) -> None:
         super().__init__(parent, Qt.WindowType.Popup)
@@ -44,7 +44,7 @@ class VersionsPopup(QFrame):
         self.choose(0)
 
     def open_at(self, place: QPoint) -> None:
-        """Show it with its corner there, or as near as the screen has room."""
+        """Show the list with its corner at a point, or as near as the screen allows."""
         self.adjustSize()
         available = self.screen().availableGeometry()
         x = min(place.x(), available.right() - self.width())
@@ -54,13 +54,13 @@ class VersionsPopup(QFrame):
         self.setFocus()
 
     def choose(self, number: int) -> None:
-        """The one that Enter takes."""
+        """Select the version that Enter takes."""
         self._at = number % len(self._rows)
         for place, row in enumerate(self._rows):
             set_tone(row, "chosen" if place == self._at else "")
 
     def take(self, number: int) -> None:
-        """Take one, and close."""
+        """Take a version, and close."""
         if 0 <= number < len(self.choices):
             self.close()
             self.choices[number].take()
@@ -99,11 +99,11 @@ class _Row(QFrame):
         row.addLayout(said, 1)
 
     def enterEvent(self, event: object) -> None:
-        """Under the pointer it is the chosen one."""
+        """Select the row under the pointer."""
         self._popup.choose(self._number)
 
     def mouseReleaseEvent(self, event: QMouseEvent) -> None:
-        """A click takes it."""
+        """Take the version."""
         self._popup.take(self._number)
 
 

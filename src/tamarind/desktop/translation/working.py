@@ -1,4 +1,4 @@
-"""What a person does with translations by key: taking them, moving on, other versions, borders."""
+"""Commands for translating: approving, moving on, other versions, borders."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ ALL_DONE = "Nothing more is to be done in this translation."
 
 
 class Working:
-    """Acts on the caret's cue of the track that is shown."""
+    """Acts on the caret's cue of the shown track."""
 
     def __init__(self, session: Session, sheet: TranslationSheet, parent: QWidget) -> None:
         self._session, self._sheet, self._parent = session, sheet, parent
@@ -44,7 +44,7 @@ class Working:
         """The versions that were offered last."""
 
     def go_on(self, direction: int) -> None:
-        """The caret goes to the next or previous cue that needs somebody."""
+        """Move the caret to the next or previous cue that has something to do."""
         text = self._sheet.text
         place = next_open(
             text.track, text.transcript.cues, self._limits(), self._place(), direction
@@ -55,7 +55,7 @@ class Working:
             self._sheet.caret.set((place, 0))
 
     def approve_to_here(self) -> None:
-        """Up to the caret's cue; or, if they were, the caret's is taken back."""
+        """Approve everything up to the caret's cue; if it is approved, take the caret's back."""
         cues, place = self._sheet.text.transcript.cues, self._place()
         track = self._sheet.text.track
         new = with_approval(track, cues[: place + 1])
@@ -64,7 +64,7 @@ class Working:
         self._edit("take translations as they are", new)
 
     def doubt(self) -> None:
-        """The caret's cue."""
+        """Mark the caret's cue for later review."""
         cue = self._cue()
         if cue is not None:
             track = self._sheet.text.track
@@ -73,7 +73,7 @@ class Working:
             self._edit("mark to look at again", with_doubt(track, cue, not is_doubtful))
 
     def ask_comment(self) -> None:
-        """Ask for a comment on the caret's cue, for later or for somebody else."""
+        """Ask for a comment on the caret's cue."""
         cue, text = self._cue(), self._sheet.text
         entry = text.track.texts.get(cue.id) if cue is not None else None
         if cue is None or entry is None:
@@ -86,20 +86,20 @@ class Working:
         self._sheet.setFocus()
 
     def comment(self, said: str) -> None:
-        """Keep a comment on the caret's cue; none if nothing is said."""
+        """Keep a comment on the caret's cue; "" removes it."""
         cue = self._cue()
         if cue is not None:
             changed = with_comment(self._sheet.text.track, cue, " ".join(said.split()))
             self._edit("note on a translation", changed)
 
     def copy_source(self) -> None:
-        """The caret's cue reads as its source."""
+        """Copy the source into the caret's cue."""
         cue = self._cue()
         if cue is not None:
             self._edit("copy the source", with_edit(self._sheet.text.track, cue, cue.text))
 
     def move_word(self, forward: bool) -> None:
-        """Over the border between the caret's cue and the one that follows."""
+        """Move a word across the border between the caret's cue and the next."""
         cues, place = self._sheet.text.transcript.cues, self._place()
         if place + 1 >= len(cues):
             self._session.told.emit("There is no cue after this one.")
@@ -108,7 +108,7 @@ class Working:
         self._edit("move a word", with_word_moved(track, cues[place], cues[place + 1], forward))
 
     def offer_versions(self) -> None:
-        """Ask every route, and offer what they say by numbers."""
+        """Ask every route, and offer their versions by number."""
         text, cue = self._sheet.text, self._cue()
         recording = text.recording_id
         if cue is None or recording is None:

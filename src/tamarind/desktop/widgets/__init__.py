@@ -1,1 +1,1 @@
-"""Parts that more than one screen uses."""
+"""Widgets that more than one page uses."""

@@ -1,4 +1,4 @@
-"""What would be changed, before and after, to be taken as a whole or one by one."""
+"""The dialog that shows changes before and after, to be taken all or one by one."""
 
 from __future__ import annotations
 
@@ -39,9 +39,9 @@ class ChangesDialog(TickedDialog):
         columns: tuple[str, str] = ("before", "after"),
         act: tuple[str, str] = ("Make 1 change", "Make {} changes"),
     ) -> None:
-        """``note`` is said above the list; ``texts`` shares the width between before and
-        after, ``columns`` head those two, ``about`` the last. ``act`` is what the button says
-        for one and for many."""
+        """``note`` is shown above the list; ``texts`` shares the width between before and after,
+        ``columns`` head those two, ``about`` the last. ``act`` is the button's text for one and for
+        many."""
         rows = RowList(title, (*columns, about))
         self._places = [change.place for change in changes]
         resize = QHeaderView.ResizeMode
@@ -73,5 +73,5 @@ class ChangesDialog(TickedDialog):
         )
 
     def chosen(self) -> list[int]:
-        """The places whose change is to be made."""
+        """Return the places of the ticked changes."""
         return [self._places[row] for row in self.rows.ticked()]

@@ -1,4 +1,4 @@
-"""A number with decimals, typed with a point or a comma, whatever the person's language writes."""
+"""A field for decimal numbers that takes a point or a comma, whatever the system's language."""
 
 from __future__ import annotations
 
@@ -11,14 +11,14 @@ if TYPE_CHECKING:
 
 
 class DecimalBox(QDoubleSpinBox):
-    """Shows numbers as the person's language does."""
+    """Shows numbers in the form of the system's language."""
 
     def validate(self, text: str, place: int) -> tuple[QValidator.State, str, int]:
-        """Whether a text is a number; a point is taken for a comma, and the other way round."""
+        """Check that a text is a number; a point counts as a comma, and the other way round."""
         return super().validate(self._as_here(text), place)
 
     def valueFromText(self, text: str) -> float:
-        """The number of what was typed."""
+        """Return the number that was typed."""
         return super().valueFromText(self._as_here(text))
 
     def _as_here(self, text: str) -> str:

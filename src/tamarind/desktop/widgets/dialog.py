@@ -1,4 +1,4 @@
-"""The frame of every dialog: what it is about, its contents, and the acts at its foot."""
+"""The frame of every dialog: title, contents, and buttons at its foot."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from tamarind.desktop.widgets.parts import button, label
 
 
 class Dialog(QDialog):
-    """``body`` takes the contents; ``set_acts`` puts the way out on the left, the act right.
+    """``body`` takes the contents; ``set_acts`` puts Cancel on the left and the act on the right.
 
     It is gone once it has been answered and whoever asked has read the answer.
     """
@@ -33,7 +33,7 @@ class Dialog(QDialog):
         column.addLayout(self._acts)
 
     def exec(self) -> int:
-        """Ask, and wait for the answer."""
+        """Show the dialog and wait for the answer."""
         try:
             return super().exec()
         finally:
@@ -42,7 +42,7 @@ class Dialog(QDialog):
     def set_acts(
         self, *acts: QPushButton, leave: str = "Cancel", between: tuple[QPushButton, ...] = ()
     ) -> None:
-        """A way out that changes nothing, other buttons beside it, and what there is to do."""
+        """Add the button that changes nothing, other buttons beside it, and the act."""
         self._acts.addWidget(button(leave, self.reject))
         for other in between:
             self._acts.addWidget(other)

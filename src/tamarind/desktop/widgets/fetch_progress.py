@@ -1,4 +1,4 @@
-"""How far fetching something is: a bar, a sentence with the time left, and a way to stop."""
+"""The progress of a download: a bar, a sentence with the time left, and Stop."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ _REFRESH_MS = 200
 
 
 class FetchProgress(QWidget):
-    """Seen while something is fetched. ``note`` and ``is_stopped`` may be called in any thread."""
+    """Is shown during a download. ``note`` and ``is_stopped`` may be called in any thread."""
 
     def __init__(self, say: Callable[[str], object]) -> None:
         """``say`` shows a sentence."""
@@ -40,7 +40,7 @@ class FetchProgress(QWidget):
         self.hide()
 
     def begin(self, name: str, size: int) -> None:
-        """Something of so many bytes is fetched from now on."""
+        """Show a download of so many bytes."""
         self._name = name
         self._stopped.clear()
         self.done, self._begun = (0, size), (0.0, 0)
@@ -49,20 +49,20 @@ class FetchProgress(QWidget):
         self._show()
 
     def end(self) -> None:
-        """It is there, or will not be."""
+        """Hide, since the download has ended."""
         self._follow.stop()
         self.hide()
 
     def stop(self) -> None:
-        """It is not wanted any more."""
+        """Ask the download to stop."""
         self._stopped.set()
 
     def is_stopped(self) -> bool:
-        """Whether it is not wanted any more."""
+        """Whether the download was asked to stop."""
         return self._stopped.is_set()
 
     def note(self, done: int, whole: int) -> None:
-        """Take the bytes that have come, and those in all."""
+        """Take the bytes that have come, and the total."""
         if not self._begun[0]:
             self._begun = (monotonic(), done)
         self.done = (done, whole)

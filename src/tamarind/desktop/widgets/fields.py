@@ -1,4 +1,4 @@
-"""Fields of editors: each shows one value of a set and tells when a person changes it."""
+"""Make the fields of an editor from declared options."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ Changed = Callable[[str, Any], None]
 
 @dataclass(frozen=True, slots=True)
 class _Decimal:
-    """A kept value times ``shown`` is what stands in the box."""
+    """Shows a value multiplied by ``shown``."""
 
     shown: float
     decimals: int
@@ -54,12 +54,12 @@ Own = Callable[["Fields", Option], tuple[QWidget, Callable[[Any], None]]]
 
 
 class Fields(QWidget):
-    """Rows of a title, a field, and a word about it."""
+    """Rows of a title, a field, and a hint."""
 
     def __init__(
         self, changed: Changed, *kinds: type[Any], own: Mapping[Entry, Own] | None = None
     ) -> None:
-        """``kinds`` are dataclasses, for each of whose options there is a field."""
+        """``kinds`` are dataclasses; each of their options gets a field."""
         super().__init__()
         self.setObjectName("page")
         self._own = own or {}
@@ -113,7 +113,7 @@ class Fields(QWidget):
             self._add_decimal(one)
 
     def show_values(self, values: object) -> None:
-        """Show the rules of a value whose attributes have their names."""
+        """Show the attributes of a value by their names."""
         for name in self._shows:
             self.show_value(name, getattr(values, name))
         if self.more is not None:
@@ -126,12 +126,12 @@ class Fields(QWidget):
             )
 
     def show_value(self, name: str, value: Any) -> None:
-        """Show one rule."""
+        """Show one value."""
         self._shows[name](value)
         self._enable_by(name, value)
 
     def tell(self, name: str, value: Any) -> None:
-        """A person has changed a field."""
+        """Emit that a person has changed a field."""
         self._enable_by(name, value)
         self._changed(name, value)
 
@@ -141,7 +141,7 @@ class Fields(QWidget):
                 self._rows[one.name].setEnabled(value == one.only_with[1])
 
     def add_heading(self, text: str) -> None:
-        """A line above the rows that follow."""
+        """Add a heading above the rows that follow."""
         row = self._grid.rowCount()
         if row > 1:
             self._grid.setRowMinimumHeight(row, 10)
@@ -190,7 +190,7 @@ class Fields(QWidget):
         self._add(one.name, one.label, swatch, show)
 
     def add_choice(self, name: str, title: str, options: Mapping[str, Any]) -> None:
-        """One of several, by the words for it."""
+        """Add a list of choices by their words."""
         box = _quiet(QComboBox())
         # Qt would give back plain texts for values that are both text and more.
         values = list(options.values())
@@ -243,7 +243,7 @@ def _grid() -> QGridLayout:
 
 
 class _NoWheel(QObject):
-    """A turn of the wheel over a field does not change it unless it has the focus."""
+    """Keeps the mouse wheel from changing a field without the focus."""
 
     def eventFilter(self, watched: QObject, event: QEvent) -> bool:
         """Let the page be scrolled instead."""

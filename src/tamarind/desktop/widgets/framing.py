@@ -1,4 +1,4 @@
-"""From a frame of Qt's player to one that captions are drawn on, and from that to an image."""
+"""Convert frames of Qt's player to images with captions."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ _RANGES = {
 
 
 def taken(frame: QVideoFrame) -> av.VideoFrame | None:
-    """A frame's picture in ``FORMAT``, as it will be written; None for one that cannot be read."""
+    """Return a frame's picture in ``FORMAT``, as it will be written; None if it cannot be read."""
     form = frame.surfaceFormat()
     planar = form.pixelFormat() == QVideoFrameFormat.PixelFormat.Format_YUV420P
     if planar and int(frame.rotation().value) == 0 and not form.isMirrored():
@@ -61,7 +61,7 @@ def _planes(frame: QVideoFrame, form: QVideoFrameFormat) -> av.VideoFrame | None
 
 
 def shown(frame: av.VideoFrame, drawing: Drawing | None, room: QSize) -> QImage:
-    """A frame with a drawing on it, made as small as the room for it (in the screen's pixels)."""
+    """Return a frame with a drawing on it, scaled to the room for it (in device pixels)."""
     drawn = frame if drawing is None else compose(_copied(frame), drawing)
     size = QSize(frame.width, frame.height)
     if size.width() > room.width() or size.height() > room.height():
@@ -73,7 +73,7 @@ def shown(frame: av.VideoFrame, drawing: Drawing | None, room: QSize) -> QImage:
 
 
 def paint_whole(painter: QPainter, room: QRectF, image: QImage) -> None:
-    """An image as large as there is room for it, on dark ground."""
+    """Paint an image as large as there is room for it, on a dark ground."""
     painter.setRenderHints(
         QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
     )
@@ -85,7 +85,8 @@ def paint_whole(painter: QPainter, room: QRectF, image: QImage) -> None:
 
 
 def fitted(image: QSize, room: QRectF) -> QRectF:
-    """Where an image lies in a room: whole, in the middle; all of it where the shapes are alike."""
+    """Return where an image lies in a room: whole, in the middle; all of it if the shapes are
+    alike."""
     size = image.scaled(room.size().toSize(), Qt.AspectRatioMode.KeepAspectRatio)
     if abs(size.width() - room.width()) < NEARLY and abs(size.height() - room.height()) < NEARLY:
         return room
@@ -95,7 +96,7 @@ def fitted(image: QSize, room: QRectF) -> QRectF:
 
 
 def _copied(frame: av.VideoFrame) -> av.VideoFrame:
-    """The same picture, to be drawn on."""
+    """Copy a picture to draw on."""
     made = av.VideoFrame(frame.width, frame.height, FORMAT)
     made.colorspace, made.color_range = frame.colorspace, frame.color_range
     for source, target in zip(frame.planes, made.planes, strict=True):

@@ -1,4 +1,4 @@
-"""The head of the window: the job's name, the steps, and the menu where there is no bar."""
+"""The header of the window: the job's name, the pages, and the menu where there is no bar."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ STEPS = (
 
 
 class Header(QWidget):
-    """Steps are buttons of which one is down."""
+    """Pages are buttons, one of which is down."""
 
     step_asked = Signal(str)
 
@@ -64,12 +64,12 @@ class Header(QWidget):
         self._job.set_whole(name)
 
     def set_saved(self, text: str, reason: str = "") -> None:
-        """Say whether all is on disk, and if not, why."""
+        """Show whether everything is on disk, and if not, why."""
         self.saved.setText(text)
         self.saved.setToolTip(reason)
         set_tone(self.saved, "plum" if reason else "")
 
     def set_step(self, name: str) -> None:
-        """Show which step is open."""
+        """Show which page is open."""
         for key, step in self.steps.items():
             step.setChecked(key == name)

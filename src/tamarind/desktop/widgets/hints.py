@@ -1,4 +1,4 @@
-"""Tool tips and hints that name keys, and follow them when they are changed.
+"""Tooltips and hints that name keys, and follow them when they are changed.
 
 In a hint "{play}" stands for the key of the command of that name.
 """
@@ -17,24 +17,24 @@ _TIP, _HINT = "tip with keys", "hint with keys"
 
 
 def filled(template: str) -> str:
-    """A hint with the keys as they are now."""
+    """Return a hint with the current keys."""
     return _KEY.sub(lambda found: key_of(found[1]) if find(found[1]) else found[0], template)
 
 
 def set_tip(widget: QWidget, template: str) -> None:
-    """Give a widget a tool tip."""
+    """Set a widget's tooltip."""
     widget.setProperty(_TIP, template)
     widget.setToolTip(filled(template))
 
 
 def set_hint(label: QLabel, template: str) -> None:
-    """Give a label a text."""
+    """Set a label's text."""
     label.setProperty(_HINT, template)
     label.setText(filled(template))
 
 
 def refresh_hints(root: QWidget) -> None:
-    """All hints within a window, after keys have changed."""
+    """Update all hints within a window after keys have changed."""
     for widget in root.findChildren(QWidget):
         if widget.property(_TIP):
             widget.setToolTip(filled(widget.property(_TIP)))

@@ -1,4 +1,4 @@
-"""A list of languages: those used last and the usual ones first, searched by typing either name."""
+"""A list of languages: recent and usual ones first, searched by typing either name."""
 
 from __future__ import annotations
 
@@ -14,8 +14,8 @@ MOST_RECENT = 4
 
 
 class LanguageBox(QComboBox):
-    """``first`` are entries that are no languages, by their words. ``activated`` says that a person
-    has chosen, with the mouse, by arrows or by typing a part of a name."""
+    """``first`` are entries that are no languages, by their words. ``activated`` is emitted when a
+    person has chosen."""
 
     def __init__(self, first: Sequence[tuple[str, str]] = ()) -> None:
         super().__init__()
@@ -37,7 +37,7 @@ class LanguageBox(QComboBox):
         self._line.editingFinished.connect(self._take_typed)
 
     def offer(self, languages: Sequence[str]) -> None:
-        """Put these in the list; what is chosen stays."""
+        """Set the languages of the list; the choice stays."""
         chosen = self.currentData()
         recent = [tag for tag in personal.read(personal.RECENT_LANGUAGES) if tag in languages]
         usual = [tag for tag in USUAL if tag in languages]
@@ -49,7 +49,7 @@ class LanguageBox(QComboBox):
         self.show_language(chosen)
 
     def show_language(self, tag: str | None) -> None:
-        """Choose an entry without telling; one that is not in the list is added to it."""
+        """Select an entry without a signal; one that is missing is added."""
         place = -1 if tag is None else self.findData(tag)
         if tag and place < 0:
             self.addItem(_shown(tag), tag)
@@ -59,7 +59,8 @@ class LanguageBox(QComboBox):
             self.clearEditText()
 
     def _take_typed(self) -> None:
-        """A name that was typed is chosen; part of one if only one has it; anything else is not."""
+        """Select the language whose name was typed, or the only one that contains it; ignore
+        anything else."""
         typed = self._line.text().strip().casefold()
         names = [self.itemText(place).casefold() for place in range(self.count())]
         exact = [place for place, name in enumerate(names) if typed in name.split(" – ")]

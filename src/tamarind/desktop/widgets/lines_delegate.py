@@ -11,8 +11,8 @@ Index = QModelIndex | QPersistentModelIndex
 
 
 class LinesDelegate(QStyledItemDelegate):
-    """For texts with line breaks, none of which is wrapped; what has one line and a tick stands
-    beside the first line of the others."""
+    """For texts with line breaks, which are not wrapped; what has one line, and the tick, stands
+    beside the first line."""
 
     def sizeHint(self, option: QStyleOptionViewItem, index: Index) -> QSize:
         """Return a size as high as the lines of the text."""
@@ -21,7 +21,7 @@ class LinesDelegate(QStyledItemDelegate):
         return QSize(hint.width(), lines * option.fontMetrics.lineSpacing() + ROOM)
 
     def paint(self, painter: QPainter, option: QStyleOptionViewItem, index: Index) -> None:
-        """Tick and time stand at the top of the row, on a ground as high as all of it."""
+        """Paint tick and time at the top of the row, on a ground as high as all of it."""
         placed = _at_the_top(option, index)
         if placed is not option and option.widget is not None:
             ground = QStyle.PrimitiveElement.PE_PanelItemViewItem
@@ -35,7 +35,7 @@ class LinesDelegate(QStyledItemDelegate):
         option: QStyleOptionViewItem,
         index: Index,
     ) -> bool:
-        """A tick is where it is painted."""
+        """Let a click on the tick count where it is painted."""
         return super().editorEvent(event, model, _at_the_top(option, index), index)
 
 

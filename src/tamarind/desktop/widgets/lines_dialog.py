@@ -1,4 +1,4 @@
-"""A dialog in which a list is written, a line each, pasted or read from a file."""
+"""The dialog for a list, one entry a line, typed, pasted or read from a file."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ LARGEST = 16 << 20
 
 
 class LinesDialog(Dialog):
-    """Plain text; what cannot be read is said, and the dialog stays open."""
+    """A plain text; if it cannot be read, that is told and the dialog stays open."""
 
     def __init__(
         self,
@@ -30,8 +30,8 @@ class LinesDialog(Dialog):
         act: str,
         parent: QWidget | None = None,
     ) -> None:
-        """``how`` says what is to be written, ``act`` what the button does; ``check`` raises
-        ValueError with a sentence for a text that cannot be read."""
+        """``how`` says what to write, ``act`` is the button's text; ``check`` raises ValueError
+        with a sentence for a text that cannot be read."""
         super().__init__(title, (460, 480), parent, title)
         self._check = check
         self.text = QPlainTextEdit(text)
@@ -45,7 +45,7 @@ class LinesDialog(Dialog):
         self.set_acts(button(act, self.accept, "primary"), between=(more,))
 
     def accept(self) -> None:
-        """Close, unless something cannot be read."""
+        """Close if the text can be read."""
         try:
             self._check(self.text.toPlainText())
         except ValueError as error:
@@ -54,7 +54,7 @@ class LinesDialog(Dialog):
             super().accept()
 
     def add_from(self, path: Path) -> None:
-        """Add a file's lines to those that are there."""
+        """Append a file's lines."""
         try:
             more = decode(read_file(path, LARGEST)).text
             self._check(more)

@@ -1,4 +1,4 @@
-"""The sound margin: each line's own sound beside it, and where sound and text do not agree."""
+"""The sound margin: the waveform of each line beside it, and where sound and text disagree."""
 
 from __future__ import annotations
 
@@ -28,7 +28,8 @@ _Line = tuple[int, int, str]
 
 @dataclass(frozen=True, slots=True)
 class Band:
-    """A line of text: from ``top`` to ``bottom`` on the viewport, from ``start`` to ``stop`` ms."""
+    """A line of text: from ``top`` to ``bottom`` in the viewport, from ``start`` to ``stop``
+    (ms)."""
 
     top: float
     bottom: float
@@ -36,12 +37,12 @@ class Band:
     stop: int
 
     def time_at(self, y: float) -> int:
-        """The time at a height."""
+        """Return the time at a height."""
         share = (y - self.top) / max(self.bottom - self.top, 1)
         return round(self.start + min(max(share, 0.0), 1.0) * (self.stop - self.start))
 
     def y_at(self, time: int) -> float:
-        """The height at a time."""
+        """Return the height at a time."""
         share = (time - self.start) / max(self.stop - self.start, 1)
         return self.top + min(max(share, 0.0), 1.0) * (self.bottom - self.top)
 
@@ -49,7 +50,7 @@ class Band:
 def bands_of(
     layout: QTextLayout, text: QRectF, starts: Mapping[int, int], first: int, end: int
 ) -> list[Band]:
-    """The time of each line of a text that fills ``text`` on the viewport.
+    """Return the time span of each line of a text that fills ``text`` in the viewport.
 
     ``starts`` has when words begin (ms) by where they begin in the text; all of it is said from
     ``first`` to ``end``.
@@ -66,12 +67,12 @@ def bands_of(
 
 
 def is_in_margin(x: float) -> bool:
-    """Whether the strip of sound is there."""
+    """Whether the strip is at an x."""
     return STRIP_LEFT - 6 <= x <= STRIP_LEFT + STRIP_WIDTH + 8
 
 
 class Margin:
-    """Draws beside the bands of a row; knows the recording's sound."""
+    """Paints beside the bands of a row; knows the recording's sound."""
 
     def __init__(self) -> None:
         self.version = 0
@@ -82,15 +83,15 @@ class Margin:
         self._known: dict[int, tuple[tuple[Word, ...], tuple[_Line, ...]]] = {}
 
     def set_sound(self, peaks: Peaks | None, unheard: tuple[tuple[int, int], ...]) -> None:
-        """Another sound, and where in it somebody speaks and no text came."""
+        """Set the sound, and where in it somebody speaks without text."""
         self.version += 1
         self._peaks, self._unheard = peaks, unheard
         self._loudest = loudness(peaks) if peaks is not None else 1.0
         self._known.clear()
 
     def paint(self, painter: QPainter, bands: Sequence[Band], cues: Sequence[Cue]) -> None:
-        """The level of each of a row's lines; a thin line beside it where it has words, dotted
-        where they have no sound, plum where there is speech without words."""
+        """Paint the level of each line; beside it a thin line where it has words, dotted where
+        these have no sound, plum where there is speech without words."""
         lines = self._lines(cues)
         pens = {
             "said": QPen(QColor(colours.LEAF), 1),
@@ -113,14 +114,14 @@ class Margin:
                     painter.drawLine(QPointF(STRIP_LEFT - 5, top), QPointF(STRIP_LEFT - 5, bottom))
 
     def _lines(self, cues: Sequence[Cue]) -> list[_Line]:
-        """What is marked beside the sound of some cues."""
+        """Return the lines to mark beside the sound of some cues."""
         lines = [line for cue in cues for line in self._stretches(cue)]
         low, high = cues[0].start, max(cue.end for cue in cues)
         missed = ((start, end) for start, end in self._unheard if start < high and end > low)
         return [*lines, *((start, end, "unheard") for start, end in missed)]
 
     def paint_playhead(self, painter: QPainter, bands: Sequence[Band], time: int) -> None:
-        """The playhead slides down the strip."""
+        """Paint the playhead in the strip."""
         band = next((band for band in bands if time < band.stop), bands[-1])
         y = band.y_at(time)
         right = STRIP_LEFT + STRIP_WIDTH + 6
@@ -131,7 +132,7 @@ class Margin:
         painter.drawEllipse(QPointF(right, y), 4, 4)
 
     def told_at(self, time: int, cues: Sequence[Cue]) -> str:
-        """What does not agree at a time, in words."""
+        """Describe what disagrees at a time."""
         if any(start <= time < end for start, end in self._unheard):
             return "   speech without text"
         words = (word for cue in cues for word in cue.words)
@@ -141,7 +142,7 @@ class Margin:
         return f"   {word.text}" + ("   text without sound" if self._is_silent(word) else "")
 
     def _stretches(self, cue: Cue) -> tuple[_Line, ...]:
-        """Runs of words that have a sound, or none."""
+        """Yield runs of words that have a sound, or none."""
         known = self._known.get(cue.id)
         if known is not None and known[0] is cue.words:
             return known[1]

@@ -1,4 +1,4 @@
-"""What is seldom needed, folded away behind one “More” that remembers whether it was open."""
+"""A fold for rarely used fields, behind one “More” that remembers whether it was open."""
 
 from __future__ import annotations
 
@@ -11,11 +11,10 @@ from tamarind.desktop.widgets.parts import ElidedLabel, button
 
 
 class More(QWidget):
-    """``inside`` is shown once it is unfolded. While it is folded, it says what in it differs from
-    the default."""
+    """Shows ``inside`` when open; when closed, says what in it differs from the default."""
 
     def __init__(self, name: str, inside: QWidget, title: str = "More") -> None:
-        """``name`` tells this fold from others, for which of them are open is remembered."""
+        """``name`` identifies this fold, so that its state is remembered."""
         super().__init__()
         self._name, self._inside, self._title = name, inside, title
         self._differing: Sequence[str] = ()
@@ -34,18 +33,18 @@ class More(QWidget):
 
     @property
     def is_open(self) -> bool:
-        """Whether what is inside is shown."""
+        """Whether the fold is open."""
         return not self._inside.isHidden()
 
     def toggle(self) -> None:
-        """Unfold it, or fold it again."""
+        """Open or close the fold."""
         is_open = not self.is_open
         kept = [name for name in personal.read(personal.OPEN_FOLDS) if name != self._name]
         personal.keep(personal.OPEN_FOLDS, [*kept, self._name] if is_open else kept)
         self._show(is_open)
 
     def tell(self, differing: Sequence[str]) -> None:
-        """Take in words what inside differs from the default."""
+        """Set the words for what differs from the default."""
         self._differing = differing
         self.note.set_whole("" if self.is_open else ", ".join(differing))
 

@@ -1,4 +1,4 @@
-"""A sentence over the foot of a window, gone after a while or at a click."""
+"""A sentence over the foot of the window, gone after a while or at a click."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ WIDEST, BESIDE, FOOT = 620, 80, 120
 
 
 class Notice(QFrame):
-    """Hidden until something is said."""
+    """Is hidden until something is said."""
 
     def __init__(self, window: QWidget) -> None:
         super().__init__(window)
@@ -38,11 +38,11 @@ class Notice(QFrame):
         self.hide()
 
     def text(self) -> str:
-        """What was said last."""
+        """The last sentence."""
         return self._sentence.text()
 
     def say(self, text: str, offer: str = "", act: Callable[[], object] | None = None) -> None:
-        """Show a sentence, none is none, and what may be done about it."""
+        """Show a sentence, and what may be done about it; "" hides it."""
         if not text:
             return
         self._sentence.setText(text)
@@ -65,7 +65,7 @@ class Notice(QFrame):
         self.move((window.width() - self.width()) // 2, foot - self.height())
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Seen."""
+        """Hide the notice."""
         self.hide()
 
     def _do(self) -> None:

@@ -1,4 +1,4 @@
-"""How fast a person works: by it is told how long the rest takes."""
+"""Measure a person's speed of proofing, to estimate the time left."""
 
 from __future__ import annotations
 
@@ -18,13 +18,13 @@ REMEMBERED_WORDS = 4_000
 
 @dataclass(slots=True)
 class ProofingPace:
-    """Seconds at work and the words proofed in them; what is long ago counts for less."""
+    """Seconds of work and the words proofed in them; older work counts for less."""
 
     seconds: float = 0.0
     words: float = 0.0
 
     def add(self, seconds: float, words: int) -> None:
-        """More work; words may be taken back too."""
+        """Add work; words may be negative."""
         self.seconds += seconds
         self.words = max(self.words + words, 0.0)
         if self.words > REMEMBERED_WORDS:
@@ -32,16 +32,16 @@ class ProofingPace:
             self.words = REMEMBERED_WORDS
 
     def seconds_for(self, words: float) -> float | None:
-        """How long so many words take, None while that is not known."""
+        """Estimate the seconds for so many words, or None if the pace is not known."""
         return words * self.seconds / self.words if self.words >= FEWEST_WORDS else None
 
     def kept(self) -> str:
-        """Return the text under which the pace is kept with the job."""
+        """Return the pace as text for the job."""
         return f"{self.seconds:.0f} {self.words:.0f}"
 
     @classmethod
     def read(cls, kept: str) -> ProofingPace:
-        """Return the pace of a kept text; a new one for anything else."""
+        """Read the pace from text; a new one if it makes no sense."""
         try:
             seconds, words = map(float, kept.split())
             return cls(max(seconds, 0.0), max(words, 0.0))

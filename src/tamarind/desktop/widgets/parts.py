@@ -1,4 +1,4 @@
-"""Small helpers for building screens."""
+"""Small helpers for building pages."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from tamarind.desktop.widgets.hints import set_tip
 
 
 def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
-    """A label in one of the roles of the style sheet; its text is never read as markup."""
+    """Make a label in one of the roles of the style sheet; its text is never read as markup."""
     made = QLabel(text)
     made.setTextFormat(Qt.TextFormat.PlainText)
     made.setProperty("role", role)
@@ -20,7 +20,8 @@ def label(text: str = "", role: str = "", wrap: bool = False) -> QLabel:
 
 
 class ElidedLabel(QLabel):
-    """A label on one line that ends in "…" where there is no room; the whole is its tool tip."""
+    """A label on one line that ends in "…" where there is no room; the tooltip is the whole
+    text."""
 
     def __init__(self, text: str = "", role: str = "") -> None:
         super().__init__()
@@ -31,17 +32,17 @@ class ElidedLabel(QLabel):
         self.set_whole(text)
 
     def set_whole(self, text: str) -> None:
-        """Show another text."""
+        """Set the text."""
         self._whole = text
         self.setToolTip(text)
         self._fit()
 
     def whole(self) -> str:
-        """The text, however little of it is seen."""
+        """The whole text."""
         return self._whole
 
     def resizeEvent(self, event: object) -> None:
-        """More or less of the text fits."""
+        """Show as much of the text as fits."""
         self._fit()
 
     def _fit(self) -> None:
@@ -52,7 +53,7 @@ class ElidedLabel(QLabel):
 def button(
     text: str, action: Callable[[], object], role: str = "", tip: str = "", name: str = ""
 ) -> QPushButton:
-    """A button in one of the roles of the style sheet; ``tip`` as in ``hints``."""
+    """Make a button in one of the roles of the style sheet; ``tip`` as in ``hints``."""
     made = QPushButton(text)
     made.setProperty("role", role)
     if tip:
@@ -64,7 +65,7 @@ def button(
 
 
 def clear(layout: QLayout) -> None:
-    """Take all widgets out of a layout, for good."""
+    """Delete all widgets of a layout."""
     while (item := layout.takeAt(0)) is not None:
         widget, inner = item.widget(), item.layout()
         if widget is not None:
@@ -75,7 +76,7 @@ def clear(layout: QLayout) -> None:
 
 
 def rule() -> QFrame:
-    """A thin line between two parts of a column."""
+    """Make a thin line between two parts of a column."""
     line = QFrame()
     line.setObjectName("rule")
     line.setFixedHeight(1)
@@ -83,7 +84,7 @@ def rule() -> QFrame:
 
 
 def set_tone(widget: QWidget, tone: str) -> None:
-    """Give a widget another tone of its role."""
+    """Set the tone of a widget's role."""
     if widget.property("tone") != tone:
         widget.setProperty("tone", tone)
         widget.style().unpolish(widget)

@@ -1,4 +1,4 @@
-"""The recording's picture with its captions as they will be written."""
+"""A widget that shows the recording's picture with its captions as they will be written."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ ACTION_SAFE, TITLE_SAFE = 0.035, 0.05
 
 
 class PictureView(QWidget):
-    """Paints the player's frames; hidden by its screen when there is no picture."""
+    """Paints the player's frames; its page hides it when there is no picture."""
 
     def __init__(self, sink: QVideoSink, drawing_at: DrawingAt) -> None:
         super().__init__()
@@ -48,23 +48,23 @@ class PictureView(QWidget):
         self._sink = sink
 
     def set_time(self, time: int) -> None:
-        """The playhead is here (ms)."""
+        """Take the position of the playhead (ms)."""
         self._time = time
         self._draw()
 
     def refresh(self) -> None:
-        """The text or its look has changed."""
+        """Draw again after the text or its style has changed."""
         self._draw(anew=True)
 
     def forget(self) -> None:
-        """Another recording: its first frame is still to come."""
+        """Show another recording, whose first frame is still to come."""
         self.image = QImage()
         self._frame = self._drawing = None
         self.update()
 
     @property
     def frame(self) -> av.VideoFrame | None:
-        """The frame that is shown, without captions."""
+        """Return the shown frame without captions."""
         return self._frame
 
     def sizeHint(self) -> QSize:
@@ -78,24 +78,24 @@ class PictureView(QWidget):
 
     @property
     def drawing(self) -> Drawing | None:
-        """The captions that stand on the frame."""
+        """Return the captions on the frame."""
         return self._drawing
 
     def frame_area(self) -> QRectF:
-        """Where the frame lies on the widget."""
+        """Return the area of the frame on the widget."""
         from tamarind.desktop.widgets.framing import fitted
 
         return fitted(self.image.size(), QRectF(self.rect()))
 
     def showEvent(self, event: object) -> None:
-        """The frame that is there is shown at once."""
+        """Show the current frame at once."""
         if self._frame is None:
             self._take(self._sink.videoFrame())
         else:
             self._draw(anew=True)
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """Drawn anew for its room."""
+        """Draw again for the new size."""
         self._draw(anew=True)
 
     def _take(self, frame: QVideoFrame) -> None:
@@ -125,7 +125,7 @@ class PictureView(QWidget):
         self.update()
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """The frame, whole, as a viewer will have it."""
+        """Paint the frame, whole, as a viewer will see it."""
         painter = QPainter(self)
         painter.setRenderHints(
             QPainter.RenderHint.Antialiasing | QPainter.RenderHint.SmoothPixmapTransform
@@ -142,7 +142,7 @@ class PictureView(QWidget):
 
 
 def _paint_safe_areas(painter: QPainter, area: QRectF) -> None:
-    """Two frames and the middle."""
+    """Paint the two safe areas and the middle."""
     painter.setBrush(Qt.BrushStyle.NoBrush)
     for share, style in ((ACTION_SAFE, Qt.PenStyle.DashLine), (TITLE_SAFE, Qt.PenStyle.SolidLine)):
         painter.setPen(QPen(QColor(255, 255, 255, 170), 1, style))

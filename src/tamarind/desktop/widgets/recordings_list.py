@@ -1,4 +1,4 @@
-"""The job's recordings, down the left side of Proof and Export: name, length, how far they are."""
+"""The list of recordings on the left of Proof and Export: name, length, progress."""
 
 from __future__ import annotations
 
@@ -27,7 +27,7 @@ class _Entry(QAbstractButton):
         self._told: tuple[str, str, RecordingState] | None = None
 
     def tell(self, session: Session, recording: Recording) -> None:
-        """Show a recording as it is now."""
+        """Show a recording's current state."""
         length = clock(recording.duration, 0, hours=False) if recording.duration else "–"
         told = recording.name, length, stage_of(session, recording)
         if told != self._told:
@@ -41,7 +41,7 @@ class _Entry(QAbstractButton):
         return QSize(160, 74)
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """Name, length, bar and stage."""
+        """Paint name, length, bar and stage."""
         if self._told is None:
             return
         name, length, stage = self._told
@@ -80,7 +80,7 @@ class _Entry(QAbstractButton):
 
 
 class RecordingsList(QWidget):
-    """Choosing a recording shows it everywhere."""
+    """Selecting a recording shows it on all pages."""
 
     chosen = Signal(int)
 
@@ -119,11 +119,11 @@ class RecordingsList(QWidget):
             signal.connect(self._went_stale)
 
     def showEvent(self, event: object) -> None:
-        """Changes while it was hidden show now."""
+        """Show what has changed while hidden."""
         self.refresh()
 
     def refresh(self) -> None:
-        """Bring the entries up to date; nothing to do while nobody sees them."""
+        """Update the entries, unless the list is hidden."""
         if not self.isVisible():
             return
         recordings = self._session.recordings.all()
@@ -137,7 +137,7 @@ class RecordingsList(QWidget):
         self._mark_shown()
 
     def _arrange(self, keys: list[int]) -> None:
-        """An entry for each recording, in their order."""
+        """Make an entry for each recording, in order."""
         before, self._made = self._made, {}
         while self._entries.count():
             self._entries.takeAt(0)

@@ -1,4 +1,4 @@
-"""Whether files that are there already may be replaced."""
+"""Ask before existing files are overwritten."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ MOST_NAMES = 8
 
 
 def may_replace(names: Sequence[str], parent: QWidget) -> bool:
-    """Ask, with the names of the files."""
+    """Ask whether these files may be overwritten."""
     listed = "\n".join(names[:MOST_NAMES]) + ("\n…" if len(names) > MOST_NAMES else "")
     answer = QMessageBox.question(
         parent, "Replace files?", f"{len(names)} of these files are there already:\n\n{listed}"

@@ -11,10 +11,10 @@ _CHECKED, _UNCHECKED = Qt.CheckState.Checked, Qt.CheckState.Unchecked
 
 
 class RowList(QTreeWidget):
-    """Rows are spoken of by their number, from 0."""
+    """Rows are given by their number, from 0."""
 
     def __init__(self, name: str, headings: Sequence[str] = ()) -> None:
-        """``name`` is what a screen reader says of it."""
+        """``name`` is read by screen readers."""
         super().__init__()
         self.setAccessibleName(name)
         self.setRootIsDecorated(False)
@@ -24,30 +24,30 @@ class RowList(QTreeWidget):
             self.setHeaderHidden(True)
 
     def items(self) -> list[QTreeWidgetItem]:
-        """All rows."""
+        """Return all rows."""
         found = (self.topLevelItem(row) for row in range(self.topLevelItemCount()))
         return [item for item in found if item is not None]
 
     def add(self, texts: Sequence[str], ticked: bool | None = None) -> QTreeWidgetItem:
-        """A row at the end; None has no tick."""
+        """Append a row; None means no tick."""
         item = QTreeWidgetItem(self, list(texts))
         if ticked is not None:
             item.setCheckState(0, _CHECKED if ticked else _UNCHECKED)
         return item
 
     def row(self) -> int | None:
-        """The row that is chosen."""
+        """Return the selected row."""
         item = self.currentItem()
         return None if item is None else self.indexOfTopLevelItem(item)
 
     def choose(self, row: int) -> None:
-        """Choose a row; nothing happens where there is none."""
+        """Select a row; an unknown one is ignored."""
         item = self.topLevelItem(row)
         if item is not None:
             self.setCurrentItem(item)
 
     def ticked(self) -> list[int]:
-        """The rows with a tick."""
+        """Return the ticked rows."""
         return [row for row, item in enumerate(self.items()) if item.checkState(0) is _CHECKED]
 
     def tick_all(self, ticked: bool) -> None:

@@ -1,5 +1,4 @@
-"""A dialog of the named sets on a shelf, such as house styles: choose one, change it, copy it, open
-one from a file, save it, remove it.
+"""The dialog for a set of styles: choose, edit, copy, open from a file, save, remove.
 
 What ships is not changed: a change makes a copy of one's own. Whoever opens the dialog keeps what
 was changed.
@@ -40,17 +39,17 @@ OWN, SHIPPED = "Your own", "Comes with Tamarind: a change makes a copy"
 
 
 class JobSets(Protocol):
-    """Where the sets of the open job are kept."""
+    """Where the open job keeps its own styles."""
 
     def all(self) -> Mapping[str, Any]:
-        """All that can be chosen, by key."""
+        """Return all styles by key."""
 
     def keep(self, key: str, item: Any) -> None:
-        """Keep one with the job; None takes it out."""
+        """Keep a style with the job; None removes it."""
 
 
 class ShelfDialog(Dialog):
-    """Changes are made to copies, and kept when the dialog is left by one of its acts.
+    """Edits copies, which are saved when the dialog is left by one of its acts.
 
     ``parts`` are the fields of each part of a set, by the name of its attribute.
     """
@@ -86,7 +85,7 @@ class ShelfDialog(Dialog):
         self.remove = button("Remove", self.take_away, "link")
 
     def fields(self, part: str, kind: type[Any], **how: Any) -> Fields:
-        """Make the fields of one part of the sets."""
+        """Make the fields for one part of the styles."""
         self.parts[part] = Fields(partial(self.set, part), kind, **how)
         return self.parts[part]
 
@@ -97,8 +96,8 @@ class ShelfDialog(Dialog):
         pages: Mapping[str, Sequence[QWidget]],
         width: int,
     ) -> QVBoxLayout:
-        """Place the list (``width`` px) with its acts on the left and the pages behind tabs in the
-        middle; return the column on the right, which is empty."""
+        """Place the list (``width`` px) with its buttons on the left and the pages behind tabs in
+        the middle; return the empty column on the right."""
         left, middle, right = QVBoxLayout(), QVBoxLayout(), QVBoxLayout()
         self.list.setFixedWidth(width)
         left.addWidget(label(heading, "heading"))
@@ -131,7 +130,7 @@ class ShelfDialog(Dialog):
         column.addWidget(stack, 1)
 
     def acts(self) -> list[QPushButton]:
-        """What can be done with the shelf, but for removing one."""
+        """Return the acts for the list, except removing."""
         return [
             button("Duplicate…", self.ask_copy, "link"),
             button("Import…", self._ask_take, "link"),
@@ -139,20 +138,20 @@ class ShelfDialog(Dialog):
         ]
 
     def item_now(self) -> Any:
-        """The one that is chosen, as it is edited now."""
+        """Return the selected style as edited."""
         return self.items[self.key]
 
     def choose(self, key: str) -> None:
-        """Show another one."""
+        """Select another style."""
         self.key = key
         self.fill()
 
     def is_shipped(self) -> bool:
-        """Whether the chosen one comes along."""
+        """Whether the selected style ships with the program."""
         return self.key in self._shelf.shipped
 
     def changed_items(self) -> dict[str, Any]:
-        """Those that were changed or made, by their keys."""
+        """Return the changed and new styles by key."""
         return {
             key: item
             for key, item in self.items.items()
@@ -160,11 +159,11 @@ class ShelfDialog(Dialog):
         }
 
     def gone(self) -> list[str]:
-        """The keys of those that were taken away."""
+        """The keys of removed styles."""
         return [key for key in self.before if key not in self.items]
 
     def set(self, part: str, name: str, value: Any) -> None:
-        """A person has changed an option."""
+        """Take a person's change of an option."""
         item = self.item_now()
         changed = replace(getattr(item, part), **{name: value})
         if changed == getattr(item, part):
@@ -177,11 +176,11 @@ class ShelfDialog(Dialog):
             self.put(changed)
 
     def objection(self, item: Any) -> str:
-        """Why a set cannot be as a person wants it, in a sentence; "" if it can."""
+        """Return why a style cannot be used as edited, in a sentence; "" if it can."""
         return ""
 
     def show_parts(self) -> None:
-        """Show all options of the chosen one, and where it comes from."""
+        """Show all options of the selected style, and where it comes from."""
         item = self.item_now()
         self.name.set_whole(item.name)
         set_tone(self.note, "")
@@ -191,7 +190,7 @@ class ShelfDialog(Dialog):
             fields.show_values(getattr(item, part))
 
     def keep_changes(self) -> str:
-        """Keep those that were changed, made or removed; return the key of the chosen one."""
+        """Save changed, new and removed styles; return the key of the selected one."""
         for key, item in self.changed_items().items():
             self._guarded(partial(self._shelf.keep, item))
             self._kept.keep(key, item)
@@ -208,7 +207,7 @@ class ShelfDialog(Dialog):
             self.not_kept.emit(f"The {self._shelf.noun} was not kept for other jobs: {reason}.")
 
     def put(self, item: Any) -> None:
-        """The chosen one has changed; of one that ships this is a copy."""
+        """Replace the selected style by its changed form; one that ships is copied instead."""
         if self.is_shipped():
             self.add(replace(item, name=self.free(f"{item.name}, own")))
         else:
@@ -216,13 +215,13 @@ class ShelfDialog(Dialog):
             self.changed.emit()
 
     def add(self, item: Any) -> None:
-        """Put one more there, and choose it."""
+        """Add a style and select it."""
         self.key = self._shelf.key_of(item.name)
         self.items[self.key] = item
         self.fill()
 
     def free(self, name: str) -> str:
-        """A name that none has."""
+        """Return a name that no style has."""
         names = {item.name.casefold() for item in self.items.values()}
         wanted, number = name, 2
         while wanted.casefold() in names or self._shelf.key_of(wanted) in self.items:
@@ -230,7 +229,7 @@ class ShelfDialog(Dialog):
         return wanted
 
     def fill(self) -> None:
-        """List all anew, and show the chosen one."""
+        """List all styles again, and show the selected one."""
         self.list.blockSignals(True)
         self.list.clear()
         for key, item in self.items.items():
@@ -242,7 +241,7 @@ class ShelfDialog(Dialog):
         self.shown.emit()
 
     def ask_copy(self) -> None:
-        """Make one of one's own from this one."""
+        """Copy the selected style under a name that is asked for."""
         now = self.item_now()
         name, accepted = QInputDialog.getText(
             self, f"New {self._shelf.noun}", "Its name", text=self.free(f"{now.name} 2")
@@ -251,7 +250,7 @@ class ShelfDialog(Dialog):
             self.add(replace(now, name=self.free(" ".join(name.split()))))
 
     def take(self, path: Path) -> None:
-        """Add the one in a file; what is wrong with it is said."""
+        """Add the style in a file; what is wrong with it is told."""
         try:
             item = self._shelf.read_file(path)
         except self._shelf.wrong as error:
@@ -260,7 +259,7 @@ class ShelfDialog(Dialog):
         self.add(replace(item, name=self.free(item.name)))
 
     def save(self, path: Path) -> None:
-        """Write the chosen one to a file."""
+        """Write the selected style to a file."""
         try:
             write_whole(path, self.item_now().packed().encode())
         except OSError as error:
@@ -269,13 +268,13 @@ class ShelfDialog(Dialog):
         self.note.set_whole(f"Saved as “{path.name}”.")
 
     def take_away(self) -> None:
-        """Do without the chosen one."""
+        """Remove the selected style."""
         del self.items[self.key]
         self.key = next(iter(self.items))
         self.fill()
 
     def tell_wrong(self, sentence: str) -> None:
-        """Say what could not be done."""
+        """Show what could not be done."""
         set_tone(self.note, "plum")
         self.note.set_whole(sentence)
 

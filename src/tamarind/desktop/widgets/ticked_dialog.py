@@ -1,4 +1,4 @@
-"""A dialog with a list whose rows have a tick each: what is ticked is done."""
+"""A dialog with a list of ticks; the ticked rows are done."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from tamarind.desktop.widgets.row_list import RowList
 
 
 class TickedDialog(Dialog):
-    """The button counts what is ticked."""
+    """Shows the number of ticks on its button."""
 
     def __init__(
         self,
@@ -24,8 +24,8 @@ class TickedDialog(Dialog):
         leave: str,
         note: str = "",
     ) -> None:
-        """``act`` is what the button says for one row and for many, ``leave`` what the other says;
-        ``note`` stands above the ``rows``, all of which are there."""
+        """``act`` is the button's text for one row and for many, ``leave`` the other's; ``note``
+        stands above the ``rows``."""
         super().__init__(title, size, parent, heading)
         self.rows, self._act = rows, act
         self.rows.itemChanged.connect(self._count)

@@ -1,4 +1,5 @@
-"""The transport along the foot of every step: the whole recording as a strip, and playing it."""
+"""The transport at the foot of every page: the whole recording as a strip, and the controls of
+playback."""
 
 from __future__ import annotations
 
@@ -49,7 +50,7 @@ class Overview(QWidget):
         )
 
     def show_marks(self, times: list[int]) -> None:
-        """Places that were looked for, in ms."""
+        """Show the matches of a search (ms)."""
         self._marks = times
         self._drawn = None
         self.update()
@@ -62,8 +63,8 @@ class Overview(QWidget):
         duration: int,
         listened: Sequence[tuple[int, int]] = (),
     ) -> None:
-        """Draw another recording or another state of its text; ``doubts`` are when they are said
-        (ms), ``listened`` is what a person has listened to (from, to, in ms)."""
+        """Show another recording or state of its text; ``doubts`` are times (ms), ``listened`` what
+        a person has listened to (from, to, in ms)."""
         self._listened = listened
         self._peaks, self._transcript, self._duration = peaks, transcript, duration
         self._doubts = doubts
@@ -71,7 +72,7 @@ class Overview(QWidget):
         self.update()
 
     def forget_picture(self) -> None:
-        """Draw anew, as in another theme."""
+        """Draw again, as in another theme."""
         self._drawn = None
         self.update()
 
@@ -81,11 +82,11 @@ class Overview(QWidget):
         self.update()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """Draw anew."""
+        """Draw again."""
         self._drawn = None
 
     def paintEvent(self, event: QPaintEvent) -> None:
-        """The sound from a picture that is kept, the playhead afresh."""
+        """Paint the cached waveform, and the playhead."""
         if self._drawn is None:
             self._drawn = self._draw()
         painter = QPainter(self)
@@ -97,7 +98,7 @@ class Overview(QWidget):
         painter.end()
 
     def mousePressEvent(self, event: QMouseEvent) -> None:
-        """Go there."""
+        """Move the playhead there."""
         if self._duration:
             share = min(max(event.position().x() / max(self.width(), 1), 0.0), 1.0)
             self.sought.emit(int(share * self._duration))
@@ -238,26 +239,26 @@ class Transport(QWidget):
         self.refresh()
 
     def resizeEvent(self, event: QResizeEvent) -> None:
-        """The keys are told where there is room for them."""
+        """Show the keys where there is room for them."""
         self._hints.setVisible(self.width() >= ROOM_FOR_HINTS)
         super().resizeEvent(event)
 
     def change_sound(self) -> None:
-        """Switch between the sound as recorded and the cleaned one."""
+        """Switch between the recorded and the cleaned sound."""
         self.wants_clean = not self.wants_clean
         self.sound_asked.emit()
 
     def show_sound(self, is_clean: bool) -> None:
-        """Say which sound is played now."""
+        """Show which sound is played."""
         waits = self.wants_clean and not is_clean
         self.sound.setText("Cleaning…" if waits else "Cleaned" if is_clean else "As recorded")
 
     def restyle(self) -> None:
-        """The theme has changed."""
+        """Take the colours of another theme."""
         self.overview.forget_picture()
 
     def refresh(self) -> None:
-        """The shown recording, its sound or its text has changed."""
+        """Show the current recording, sound and text."""
         recording = self._session.shown_recording()
         self.play_button.setEnabled(recording is not None and recording.duration > 0)
         if recording is None:

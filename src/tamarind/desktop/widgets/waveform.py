@@ -1,4 +1,4 @@
-"""Drawing sound: columns of peaks along a line, to the right or downwards."""
+"""Draw waveforms: columns of peaks along a line, to the right or downwards."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ def draw_heights(
     downwards: bool = False,
     where: NDArray[np.bool_] | None = None,
 ) -> None:
-    """Draw bars of heights 0..1, each ``BAR`` wide, mirrored at the middle of ``area``; with
+    """Draw bars of heights 0 to 1, each ``BAR`` wide, mirrored at the middle of ``area``; with
     ``where`` only some of them."""
     across = (area.width() if downwards else area.height()) / 2
     painter.save()
@@ -63,14 +63,15 @@ def draw_heights(
 def shares(
     peaks: Peaks, span: tuple[int, int], count: int, loudest: float | None = None
 ) -> NDArray[np.float64]:
-    """Heights 0..1 of ``count`` bars; a power below one lets quiet sound be seen."""
+    """Return the heights (0 to 1) of ``count`` bars; a power below one makes quiet sound
+    visible."""
     top = loudest if loudest is not None else loudness(peaks)
     heights: NDArray[np.float64] = np.clip(columns(peaks, *span, count) / max(top, 1e-3), 0, 1)
     return np.power(heights, 0.75)
 
 
 def loudness(peaks: Peaks) -> float:
-    """A peak that hardly any other is louder than."""
+    """Return a peak that hardly any other exceeds."""
     if not len(peaks):
         return 1.0
     step = max(len(peaks) // 20_000, 1)

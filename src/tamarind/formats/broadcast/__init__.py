@@ -1,1 +1,1 @@
-"""Files that broadcasters take: captions on rows and columns, with timecodes of frames."""
+"""Formats for broadcasters: captions on rows and columns, with timecodes."""

@@ -36,7 +36,7 @@ _LOOKS = {"i": ("fontStyle", "italic"), "b": ("fontWeight", "bold"),
 
 @dataclass(frozen=True, slots=True)
 class _Profile:
-    """What a document says that it is."""
+    """What a document declares itself to be."""
 
     attributes: str
     metadata: tuple[str, ...]
@@ -56,7 +56,7 @@ _IMSC = _Profile(f' ttp:contentProfiles="{_TT}/profile/imsc1.1/text"', (), True)
 
 
 def write(transcript: Transcript, profile: _Profile, look: Look | None) -> str:
-    """Cues as paragraphs, each in a region, all text in spans that refer to styles."""
+    """Write cues as paragraphs, each in a region, with all text in spans that refer to styles."""
     cues = [with_language(cue) for cue in transcript.cues if cue.words]
     places = list(dict.fromkeys(cue.placement for cue in cues)) or [""]
     regions = {placement: f"r{number}" for number, placement in enumerate(places, 1)}
@@ -107,7 +107,7 @@ def _side(region: Region) -> str:
 
 
 def _kind_of(word: Word) -> _Kind:
-    """How a word looks, its colour, and its language."""
+    """Return a word's format, colour and language."""
     colours = [colour for colour in map(colour_of, word.spans) if colour]
     return looks_of(word), colours[-1] if colours else "", language_of(word.spans)
 
@@ -131,7 +131,7 @@ def _region(name: str, one: Region) -> str:
 
 
 def _body(cue: Cue, styles: dict[_Kind, str]) -> str:
-    """A cue's lines, each run of words that look alike in a span."""
+    """Return a cue's lines, with a span for each run of words of the same format."""
     return "<br/>".join("".join(_runs(line, styles)) for line in lines_of(cue))
 
 

@@ -1,5 +1,4 @@
-"""Captions as the codes of line 21 (ANSI/CTA-608-E): two bytes a frame on the first caption
-channel.
+"""Encode captions for line 21 (ANSI/CTA-608-E): two bytes a frame on the first caption channel.
 
 Letters, specials and extended letters are those of the standard, by the tables that ttconv
 carries. Codes that control something are sent twice, as the standard advises.
@@ -45,13 +44,13 @@ _PLAIN: _Look = (0, False, False)
 
 
 def controls(*codes: int) -> list[int]:
-    """Each code twice."""
+    """Return control codes, each twice."""
     return [code for code in codes for _ in range(2)]
 
 
 def width(words: Sequence[Word]) -> int:
-    """Columns that some words take: a code for a change of look takes one each, the first of them
-    in place of the space before the word."""
+    """Count the columns of some words: each change of format takes one, the first in place of the
+    space before the word."""
     if not any(word.spans for word in words):
         return sum(len(_held(word.text)) for word in words) + gaps(words)
     columns, look = 0, _PLAIN
@@ -64,7 +63,7 @@ def width(words: Sequence[Word]) -> int:
 
 
 def row_codes(row: Row) -> list[int]:
-    """What writes a row where it stands."""
+    """Return the codes that write a row at its place."""
     codes = controls(_ADDRESSES[row.number] | 0x10 | (row.column // 4) << 1)
     if row.column % 4:
         codes += controls(_TAB | row.column % 4)
@@ -84,27 +83,27 @@ def row_codes(row: Row) -> list[int]:
 
 
 def unheld(text: str) -> str:
-    """The letters of a text that line 21 does not have, each once."""
+    """Return the characters of a text that line 21 lacks, each once."""
     missing = (letter for letter in text if letter.strip() and not _bytes_of(letter))
     return first_of(one for one in dict.fromkeys(missing) if plain_counterpart(one) == one)
 
 
 def with_parity(code: int) -> str:
-    """Two bytes with odd parity, as the file has them: four hexadecimal digits."""
+    """Return two bytes with odd parity as in the file: four hexadecimal digits."""
     return "".join(
         f"{byte | (0x80 if byte.bit_count() % 2 == 0 else 0):02x}" for byte in divmod(code, 256)
     )
 
 
 class _Writer:
-    """Letters two to a code; what takes a whole code begins at a new one."""
+    """Packs characters two to a code; what takes a whole code begins at a new one."""
 
     def __init__(self, codes: list[int]) -> None:
         self._codes = codes
         self._half: int | None = None
 
     def letter(self, byte: int) -> None:
-        """A letter of the basic set."""
+        """Add a character of the basic set."""
         if self._half is None:
             self._half = byte
         else:
@@ -112,14 +111,14 @@ class _Writer:
             self._half = None
 
     def code(self, code: int) -> None:
-        """A code of two bytes, twice."""
+        """Add a code of two bytes, twice."""
         if self._half is not None:
             self.letter(0)
         self._codes += controls(code)
 
     def write(self, letter: str) -> None:
-        """Any letter that line 21 has: an extended one behind the plain one that a decoder without
-        it shows."""
+        """Add any character that line 21 has; an extended one follows the plain one that simple
+        decoders show."""
         plain, code = _bytes_of(letter) or (ord(_UNKNOWN), 0)
         if plain:
             self.letter(plain)
@@ -127,7 +126,7 @@ class _Writer:
             self.code(code)
 
     def finished(self) -> list[int]:
-        """All codes."""
+        """Return all codes."""
         if self._half is not None:
             self.letter(0)
         return self._codes
@@ -135,7 +134,7 @@ class _Writer:
 
 @lru_cache(20_000)
 def _held(text: str) -> str:
-    """A text in letters that line 21 has: what it lacks as its plain counterpart, or "?"."""
+    """Return a text in the characters of line 21, with plain counterparts or "?" for others."""
     if all(map(_bytes_of, text)):
         return text
     return "".join(letter if _bytes_of(letter) else _stand_in(letter) for letter in text)
@@ -155,7 +154,8 @@ def _stand_in(letter: str) -> str:
 
 @cache
 def _bytes_of(letter: str) -> tuple[int, int] | None:
-    """The basic letter and the code that write a letter, 0 for none; None if there are neither."""
+    """Return the basic character and the code that write a character, 0 for none; None if there are
+    neither."""
     basic, coded, extended = _tables()
     if letter in basic:
         return basic[letter], 0
@@ -191,7 +191,7 @@ def _look_of(word: Word) -> _Look:
 
 
 def _changes(before: _Look, after: _Look) -> list[int]:
-    """The codes that lead from one look to another; one for a colour ends italics."""
+    """Return the codes that change one format into another; a colour code ends italics."""
     if before == after:
         return []
     colour, italics, underlined = after
@@ -204,5 +204,5 @@ def _changes(before: _Look, after: _Look) -> list[int]:
 
 
 def rows_codes(rows: Iterable[Row]) -> list[int]:
-    """What writes some rows."""
+    """Return the codes that write some rows."""
     return [code for row in rows for code in row_codes(row)]

@@ -1,4 +1,4 @@
-"""Cues with their places from what ttconv makes of a broadcaster's file."""
+"""Convert what ttconv reads from a broadcaster's file to cues with places."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from tamarind.formats.spans import on_words
 def cues_of(
     document: Any, repairs: Repairs, place: Callable[[TimedParagraph], str]
 ) -> list[RawCue]:
-    """The cues of a document; ``place`` says where one stands, as WebVTT settings."""
+    """Return the cues of a document; ``place`` returns a cue's place as WebVTT settings."""
     body = document.get_body()
     found = paragraphs_of(body, repairs) if body is not None else []
     cues = []
@@ -37,7 +37,7 @@ def cues_of(
 
 
 def box_of(region: Any) -> tuple[float, float, float, float] | None:
-    """Left, top, right and bottom of a region in percent of the picture; None where it does not
+    """Return left, top, right and bottom of a region in percent of the picture; None if it does not
     say."""
     from ttconv.style_properties import StyleProperties
 

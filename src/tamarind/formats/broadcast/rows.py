@@ -1,4 +1,4 @@
-"""Captions on a picture of rows and columns, as teletext and line 21 have it."""
+"""Place captions on a grid of rows and columns, as teletext and line 21 do."""
 
 from __future__ import annotations
 
@@ -43,19 +43,19 @@ _region = lru_cache(100)(region_of)
 
 
 def gaps(words: Sequence[Word]) -> int:
-    """Spaces between some words."""
+    """Count the spaces between some words."""
     return sum(not word.glued for word in words[1:])
 
 
 def lines_of(cue: Cue) -> list[tuple[Word, ...]]:
-    """The words of each line."""
+    """Return the words of each line."""
     edges = [0, *(cue.breaks or ()), len(cue.words)]
     return [cue.words[first:last] for first, last in pairwise(edges) if first < last]
 
 
 def within(cue: Cue, grid: Grid, width: Width) -> list[tuple[Word, ...]]:
-    """The lines of a cue, each that is too wide broken anew; what does not fit on all rows of the
-    picture is left out."""
+    """Return the lines of a cue, with lines too wide broken again; what does not fit on the picture
+    is left out."""
     lines = [part for line in lines_of(cue) for part in _parted(line, grid.columns, width)]
     return lines[: grid.rows // grid.height]
 
@@ -66,7 +66,7 @@ def is_within(cue: Cue, grid: Grid, width: Width) -> bool:
 
 
 def rows_of(cue: Cue, grid: Grid, width: Width) -> list[Row]:
-    """A cue's rows where they stand on the picture, from the top."""
+    """Return a cue's rows at their places on the picture, from the top."""
     lines = within(cue, grid, width)
     region = _region(cue.placement)
     taken = len(lines) * grid.height
@@ -97,8 +97,8 @@ def rows_of(cue: Cue, grid: Grid, width: Width) -> list[Row]:
 
 
 def unlike(cue: Cue, colours: Sequence[int], looks: str) -> list[str]:
-    """What of how a cue's words look is written otherwise, in a few words each: ``colours`` are
-    those that there are (0xRRGGBB), ``looks`` of "biu"."""
+    """Describe which formats of a cue's words change; ``colours`` are those available (0xRRGGBB),
+    ``looks`` of "biu"."""
     found = []
     own = [colour for word in cue.words for colour in map(colour_of, word.spans) if colour]
     if any(int(colour[1:], 16) not in colours for colour in own):
@@ -111,14 +111,14 @@ def unlike(cue: Cue, colours: Sequence[int], looks: str) -> list[str]:
 
 
 def first_of(letters: Iterable[str]) -> str:
-    """Some letters as one reads them: the first ones, if they are many."""
+    """Return some characters for a sentence: the first ones, if they are many."""
     found = list(letters)
     return "".join(found[:_MOST_LETTERS]) + ("…" if len(found) > _MOST_LETTERS else "")
 
 
 def placement_at(row: int, column: int, taken: int, width: int, grid: Grid) -> str:
-    """The WebVTT settings for a caption whose first row and column are these, which takes so many
-    rows and columns; the counterpart of ``rows_of``."""
+    """Return the WebVTT settings for a caption at this first row and column with so many rows and
+    columns; the inverse of ``rows_of``."""
     parts = []
     if row <= 0:
         parts.append("line:0")
@@ -140,7 +140,7 @@ def _percent(place: int, of: int) -> float:
 
 
 def _parted(line: Sequence[Word], columns: int, width: Width) -> Iterator[tuple[Word, ...]]:
-    """A line in parts that fit; a word that is too long for a row stands alone."""
+    """Split a line into parts that fit; a word longer than a row stands alone."""
     if width(line) <= columns:
         yield tuple(line)
         return

@@ -1,4 +1,4 @@
-"""SCC files (.scc): captions as the codes of line 21, with the timecode at which each run begins.
+"""Read and write SCC files (.scc): captions as line 21 codes, with the timecode of each run.
 
 A decoder takes in two bytes a frame, so that a caption is sent before it is shown; one that cannot
 be sent in time is shown late. Read through ttconv.
@@ -51,7 +51,7 @@ _LINE = re.compile(r"\d\d:\d\d:\d\d[:;.,]\d\d\s+[0-9a-fA-F]{4}")
 
 
 def write(transcript: Transcript, options: Options) -> str:
-    """Captions that pop on, or that roll up or are painted if ``options`` say so."""
+    """Write captions that pop on, roll up or are painted, as ``options`` say."""
     frames = _frames(options)
     lines = [_HEAD, ""]
     for run in _sent(transcript, options, frames).runs:
@@ -62,7 +62,7 @@ def write(transcript: Transcript, options: Options) -> str:
 
 
 def lacks(transcript: Transcript, options: Options) -> Iterator[Lack]:
-    """What of single cues cannot be written as it is: rows, letters, and the time for sending."""
+    """Return what single cues cannot be written as is: rows, characters, time for sending."""
     for cue in transcript.cues:
         if not cue.words:
             continue
@@ -84,7 +84,7 @@ def lacks(transcript: Transcript, options: Options) -> Iterator[Lack]:
 
 
 def _cut_short(transcript: Transcript) -> Iterator[tuple[Cue, int]]:
-    """The captions during which another one begins, and when that is (ms)."""
+    """Return the captions during which another one begins, and when that is (ms)."""
     cues = [cue for cue in transcript.cues if cue.words]
     for cue, following in pairwise(cues):
         if following.start < cue.end:
@@ -92,7 +92,7 @@ def _cut_short(transcript: Transcript) -> Iterator[tuple[Cue, int]]:
 
 
 def _frames(options: Options) -> Frames:
-    """Line 21 is that of pictures with 29.97 frames a second; 30 only counts otherwise."""
+    """Return the frame count at 29.97 frames a second; 30 differs only in counting."""
     frames = options.timecodes.at(NTSC)
     if frames.rate in (NTSC, RATES["30"]):
         return frames
@@ -106,7 +106,7 @@ def _frames(options: Options) -> Frames:
 
 @dataclass(slots=True)
 class _Run:
-    """Codes one a frame, from a frame on."""
+    """Codes for consecutive frames, from a first one."""
 
     start: int
     codes: list[int]
@@ -117,7 +117,7 @@ class _Run:
 
 
 class _Channel:
-    """What is sent when. Nothing is sent twice at a time; what has no room is sent later."""
+    """Schedules what is sent in each frame, one code at a time; what has no room is sent later."""
 
     def __init__(self) -> None:
         self.runs: list[_Run] = []
@@ -126,15 +126,15 @@ class _Channel:
 
     @property
     def free(self) -> int:
-        """The first frame at which nothing is sent yet."""
+        """The first frame in which nothing is sent yet."""
         return self.runs[-1].end if self.runs else 0
 
     def erase_at(self, frame: int) -> None:
-        """Take away what is shown, at a frame, before whatever is sent later."""
+        """Erase the picture at a frame, before whatever is sent later."""
         self._erased_at = frame
 
     def show(self, load: list[int], cue: Cue, frame: int) -> None:
-        """Load a caption so that it is shown at a frame, taking away the one before meanwhile."""
+        """Load a caption so that it appears at a frame, erasing the one before meanwhile."""
         erased, self._erased_at = self._erased_at, None
         start = frame - len(load)
         if erased is not None and erased + 2 <= min(start, frame):
@@ -153,7 +153,8 @@ class _Channel:
         self._load(codes, cue, erased - before, frame)
 
     def _load(self, codes: Sequence[int], cue: Cue, start: int, frame: int) -> None:
-        """Send codes from a frame on, and what shows them at another, or as soon as may be."""
+        """Send codes from a frame on, and the code that shows them at another, or as soon as
+        possible."""
         start = max(start, self.free)
         filler = [FILLER] * (frame - start - len(codes))
         self._send([*codes, *filler, *controls(SHOW)], start)
@@ -162,14 +163,14 @@ class _Channel:
             self.late.append((cue, late))
 
     def put(self, codes: list[int], cue: Cue, frame: int, lead: int) -> None:
-        """Send what shows by itself as it comes, ``lead`` codes before a frame."""
+        """Send codes that show as they come, ``lead`` codes before a frame."""
         self.clear(frame - lead)
         if self.free > frame - lead:
             self.late.append((cue, self.free - frame + lead))
         self._send(codes, frame - lead)
 
     def clear(self, before: int | None = None) -> None:
-        """Take away what is shown, if that is due by a frame."""
+        """Erase the picture, if that is due by a frame."""
         if self._erased_at is not None and (before is None or self._erased_at + 2 <= before):
             self._send(controls(ERASE_SHOWN), self._erased_at)
         self._erased_at = None
@@ -183,7 +184,8 @@ class _Channel:
 
 
 def _unparted(codes: Sequence[int], place: int) -> int:
-    """A place near one where something can be put in without parting a code from its repetition."""
+    """Return a place near one where something can be inserted without separating a code from its
+    repetition."""
     place = min(max(place, 0), len(codes))
     if place in (0, len(codes)) or codes[place - 1] != codes[place] or codes[place] >= 0x2000:
         return place
@@ -222,8 +224,8 @@ def _painted(cues: Iterable[Cue], frames: Frames) -> _Channel:
 
 
 def _rolling(transcript: Transcript, rows: int, frames: Frames) -> _Channel:
-    """Each line pushes the last ones up when it is said; a change of speaker, or nothing being
-    said for a while, begins with a clear picture."""
+    """Write roll-up captions: each line pushes the last ones up; a change of speaker, or silence,
+    begins with a clear picture."""
     channel = _Channel()
     before = None
     for line in lines_of(transcript):
@@ -247,13 +249,13 @@ def _rolling(transcript: Transcript, rows: int, frames: Frames) -> _Channel:
 
 
 def timecodes_of(data: bytes) -> Timecodes:
-    """Whether numbers of frames are dropped; times are told as they stand in the file."""
+    """Return whether the file uses drop-frame timecodes."""
     found = re.search(rb"^\d\d:\d\d:\d\d([:;.,])\d\d\s", data, re.MULTILINE)
     return Timecodes(PLAIN_TIMECODES.start, NTSC, found is None or found[1] != b":")
 
 
 def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
-    """The captions of the first channel; raises FormatError."""
+    """Read the captions of the first channel. Raises FormatError."""
     import ttconv.scc.reader
 
     repairs = Repairs() if repairs is None else repairs
@@ -271,7 +273,7 @@ def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript
 
 
 def _placement(one: TimedParagraph) -> str:
-    """Where a caption stands, by the region that ttconv makes for its rows and columns."""
+    """Return a caption's place from the region that ttconv makes of its rows and columns."""
     box = box_of(one.region)
     if box is None or one.region.get_id().startswith("rollup"):
         return ""

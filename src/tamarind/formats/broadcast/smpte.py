@@ -1,4 +1,4 @@
-"""Timecodes that count frames (SMPTE ST 12-1): from whole milliseconds and back.
+"""Timecodes that count frames (SMPTE ST 12-1), converted from and to milliseconds.
 
 At 29.97 frames a second the count is either kept as it is and lags behind the clock, or the
 numbers of two frames are dropped every minute but each tenth.
@@ -29,9 +29,9 @@ _DROPPED = 2
 
 @dataclass(frozen=True, slots=True)
 class Timecodes:
-    """Where the first frame is counted from, and how: ``start`` as in "10:00:00:00", ``rate`` in
-    frames a second (None: what the format usually has), ``drops`` the numbers of frames at 29.97.
-    """
+    """How frames are counted: ``start`` is the first frame's timecode, such as "10:00:00:00",
+    ``rate`` in frames a second (None: the format's usual one), ``drops`` means drop-frame at
+    29.97."""
 
     start: str = "00:00:00:00"
     rate: Fraction | None = None
@@ -39,7 +39,7 @@ class Timecodes:
 
     @classmethod
     def called(cls, start: str, rate: str) -> Timecodes:
-        """Timecodes by how they are called: a rate of ``CALLED``, "" for the format's own; raises
+        """Return timecodes for a rate by its name in ``CALLED``, "" for the format's own. Raises
         ValueError."""
         if rate and rate not in CALLED:
             raise ValueError(f"“{rate}” is no rate of frames here.")
@@ -50,7 +50,7 @@ class Timecodes:
         return made
 
     def at(self, usual: Fraction) -> Frames:
-        """The count for a format that usually has this rate."""
+        """Return the frame count for a format with this usual rate."""
         rate = self.rate or usual
         frames = Frames(rate, self.drops and rate == NTSC)
         return Frames(rate, frames.drops, frames.number(self.start))
@@ -61,7 +61,7 @@ PLAIN_TIMECODES = Timecodes()
 
 @dataclass(frozen=True, slots=True)
 class Frames:
-    """A count of frames; ``first`` is the number that the picture begins with."""
+    """A count of frames; ``first`` is the number of the picture's first frame."""
 
     rate: Fraction
     drops: bool = False
@@ -69,21 +69,20 @@ class Frames:
 
     @property
     def nominal(self) -> int:
-        """Frames that a second of the timecode has."""
+        """The frames in a second of timecode."""
         return round(self.rate)
 
     def frame(self, time: int) -> int:
-        """The number of the frame nearest to a time (ms) of the picture."""
+        """Return the number of the frame nearest to a time (ms) of the picture."""
         return self.first + round(Fraction(time, 1000) * self.rate)
 
     def time(self, frame: int) -> int:
-        """When a frame of this number begins (ms of the picture); what is counted before it began
-        is its beginning."""
+        """Return when a frame begins (ms of the picture); frames before the first begin with it."""
         return min(max(round((frame - self.first) / self.rate * 1000), 0), LATEST)
 
     def code(self, frame: int) -> str:
-        """The timecode of a frame: "10:00:03:12", with ";" where numbers are dropped; it begins
-        anew after a day."""
+        """Return a frame's timecode, such as "10:00:03:12", with ";" for drop-frame; it wraps after
+        a day."""
         if self.drops:
             minute = 60 * self.nominal - _DROPPED
             ten = 10 * minute + _DROPPED
@@ -96,7 +95,7 @@ class Frames:
         return f"{hours % 24:02}:{minutes:02}:{seconds:02}{mark}{frames:02}"
 
     def within_a_day(self, frame: int) -> None:
-        """Raise FormatError for a frame after which timecodes begin anew."""
+        """Raise FormatError for a frame whose timecode has wrapped."""
         if frame > self.number_of(23, 59, 59, self.nominal - 1):
             raise FormatError(
                 "A timecode begins anew after 24 hours, and this text goes on longer: choose an"
@@ -104,7 +103,7 @@ class Frames:
             )
 
     def number(self, code: str) -> int:
-        """The number of the frame that a timecode names; raises ValueError."""
+        """Return the number of a timecode's frame. Raises ValueError."""
         match = _CODE.fullmatch(code.strip())
         if match is None:
             raise ValueError(f"“{code[:40]}” is no timecode; write 10:00:00:00.")
@@ -112,7 +111,7 @@ class Frames:
         return self.number_of(int(hours), int(minutes), int(seconds), int(frames))
 
     def number_of(self, hours: int, minutes: int, seconds: int, frames: int) -> int:
-        """The number of the frame that the parts of a timecode name; raises ValueError."""
+        """Return the number of the frame of a timecode's parts. Raises ValueError."""
         if hours > 23 or minutes > 59 or seconds > 59 or frames >= self.nominal:
             parts = f"{hours:02}:{minutes:02}:{seconds:02}:{frames:02}"
             raise ValueError(f"“{parts}” is no timecode at {float(self.rate):g} frames a second.")

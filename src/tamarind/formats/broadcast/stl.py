@@ -1,5 +1,5 @@
-"""EBU STL files (.stl; EBU Tech 3264): a block about the programme, then a block of 128 bytes for
-each caption, or for each part of a long one. Read through ttconv.
+"""Read and write EBU STL files (.stl; EBU Tech 3264): a block about the programme, then a block of
+128 bytes for each caption or part of one. Read through ttconv.
 
 Captions are teletext of double height. The format counts 25 or 30 frames a second; the latter is
 that of pictures with 29.97, whose timecode drops numbers.
@@ -52,7 +52,7 @@ _LANGUAGES = {
 
 
 def write(transcript: Transcript, source: Origin, options: Options) -> bytes:
-    """The blocks of all cues with text."""
+    """Write the blocks of all cues with text."""
     frames = _frames(options)
     cues = [cue for cue in transcript.cues if cue.words]
     if len(cues) > _MOST:
@@ -67,7 +67,7 @@ def write(transcript: Transcript, source: Origin, options: Options) -> bytes:
 
 
 def lacks(transcript: Transcript, options: Options) -> Iterator[Lack]:
-    """What of single cues cannot be written as it is: rows and letters."""
+    """Return what single cues cannot be written as is: rows and characters."""
     cues = [cue for cue in transcript.cues if cue.words]
     table = table_for("".join(cue.text for cue in cues))
     for cue in cues:
@@ -80,7 +80,8 @@ def lacks(transcript: Transcript, options: Options) -> Iterator[Lack]:
 
 
 def _frames(options: Options) -> Frames:
-    """25 frames a second, or those of 29.97 whose numbers are dropped: the format has no other."""
+    """Return the frame count: 25 frames a second, or 29.97 drop-frame, the only ones the format
+    has."""
     rate = options.timecodes.rate
     fast = rate is not None and 26 < rate < 40
     frames = Frames(NTSC if fast else Fraction(25), fast)
@@ -92,7 +93,7 @@ def _head(
     transcript: Transcript, source: Origin, options: Options, frames: Frames, table: str,
     count: int, size: int, first: int,
 ) -> bytes:  # fmt: skip
-    """The block about the programme (GSI)."""
+    """Return the block about the programme (GSI)."""
     title = _ascii(source.name.rpartition(".")[0] or source.name, 32)
     day = options.date.replace("-", "")[2:8] if options.date else _SOME_DAY
     language = _LANGUAGES.get(base_of(transcript.language), "00")
@@ -115,7 +116,7 @@ def _digits(frames: Frames, frame: int) -> str:
 
 
 def _blocks(cue: Cue, number: int, frames: Frames, table: str) -> Iterator[bytes]:
-    """The blocks of a cue (TTI); its text is parted where it is longer than a field."""
+    """Return the blocks of a cue (TTI); a text longer than a field is split."""
     rows = rows_of(cue, GRID, width)
     field = field_of(rows, table)[: _FIELD * _MOST_PARTS]
     fields = [field[at : at + _FIELD] for at in range(0, len(field), _FIELD)]
@@ -141,7 +142,7 @@ def _blocks(cue: Cue, number: int, frames: Frames, table: str) -> Iterator[bytes
 
 
 def timecodes_of(data: bytes) -> Timecodes:
-    """Where the programme begins, and whether it counts 25 frames a second."""
+    """Return the file's timecode of the programme's start, and its rate."""
     fast = data[3:11] == b"STL30.01"
     digits = data[256:264].decode("ascii", "replace")
     start = ":".join(digits[at : at + 2] for at in range(0, 8, 2))
@@ -152,7 +153,7 @@ def timecodes_of(data: bytes) -> Timecodes:
 
 
 def read(data: bytes, language: str, repairs: Repairs | None = None) -> Transcript:
-    """The captions, their times from the start of the programme on; raises FormatError."""
+    """Read the captions, with times from the start of the programme. Raises FormatError."""
     repairs = Repairs() if repairs is None else repairs
     if len(data) < _HEAD or not _SIGN.match(data):
         raise FormatError("The file is no EBU STL: its first block says nothing of one.")
@@ -182,7 +183,7 @@ def read(data: bytes, language: str, repairs: Repairs | None = None) -> Transcri
 
 
 def _model_of(data: bytes, start: str | None) -> Any:
-    """What ttconv makes of a file, but that captions may overlap."""
+    """Return ttconv's model of a file, but let captions overlap."""
     from ttconv.stl.datafile import DataFile
 
     file = DataFile(data[:_HEAD], start_tc=start)
@@ -193,7 +194,7 @@ def _model_of(data: bytes, start: str | None) -> Any:
 
 
 def _captions_in(data: bytes) -> int:
-    """How many captions a file has, whose last blocks are marked as such; comments are none."""
+    """Count the captions of a file by their last blocks, without comments."""
     blocks = (data[at : at + _BLOCK] for at in range(_HEAD, len(data), _BLOCK))
     return sum(one[3] == _LAST and not one[15] and one[16:].strip(_UNUSED) != b"" for one in blocks)
 
@@ -203,7 +204,7 @@ def _language(document: Any) -> str:
 
 
 def _placement(one: TimedParagraph) -> str:
-    """Where a caption stands, by the region that ttconv makes for its rows."""
+    """Return a caption's place from the region that ttconv makes of its rows."""
     from ttconv.style_properties import DisplayAlignType, StyleProperties
 
     box = box_of(one.region)

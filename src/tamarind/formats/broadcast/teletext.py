@@ -1,5 +1,5 @@
-"""Captions as rows of teletext: letters of a code table, colours as codes that take a column, and
-rows of double height in a box (EBU Tech 3264, ETSI EN 300 706)."""
+"""Encode captions as teletext rows: characters of a code table, colours as codes that take a
+column, rows of double height in a box (EBU Tech 3264, ETSI EN 300 706)."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ _UNKNOWN = b"?"
 
 
 def table_for(text: str) -> str:
-    """The code table that has the most letters of a text, Latin if several have."""
+    """Return the code table that has the most characters of a text; Latin on a tie."""
     letters = {letter for letter in text if letter.isalpha()}
     counts = {
         table: sum(_bytes_of(letter, table) is not None for letter in letters) for table in TABLES
@@ -38,8 +38,8 @@ def table_for(text: str) -> str:
 
 
 def width(words: Sequence[Word]) -> int:
-    """Columns that some words take with the codes of their colours, each in place of the space
-    before a word."""
+    """Count the columns of some words with their colour codes, each in place of the space before a
+    word."""
     if not any(word.spans for word in words):
         return sum(len(word.text) for word in words) + gaps(words)
     columns, colour = 0, _WHITE
@@ -52,7 +52,7 @@ def width(words: Sequence[Word]) -> int:
 
 
 def field_of(rows: Iterable[Row], table: str) -> bytes:
-    """The text field of a caption: its rows from the top."""
+    """Return the text field of a caption: its rows from the top."""
     return _NEW_ROW.join(_row(row, table) for row in rows)
 
 
@@ -73,7 +73,7 @@ def _row(row: Row, table: str) -> bytes:
 
 
 def unheld(text: str, table: str) -> str:
-    """The letters of a text that a code table does not have, each once."""
+    """Return the characters of a text that a code table lacks, each once."""
     missing = (letter for letter in text if letter.strip() and _bytes_of(letter, table) is None)
     return first_of(one for one in dict.fromkeys(missing) if plain_counterpart(one) == one)
 
@@ -103,7 +103,7 @@ def _bytes_of(letter: str, table: str) -> bytes | None:
 
 @cache
 def _latin() -> dict[str, bytes]:
-    """The letters of ISO 6937 with their codes: what ttconv reads, turned round."""
+    """Return the characters of ISO 6937 with their codes: ttconv's decoding table reversed."""
     from ttconv.stl import iso6937
 
     found: dict[str, bytes] = {}

@@ -1,1 +1,1 @@
-"""Formats for captions, whose times people go by."""
+"""Formats for captions, whose times matter."""

@@ -1,5 +1,5 @@
-"""SubRip (.srt): numbered blocks of a time line and text, with tags for italics, bold, underlined
-and colours, and codes for nine places on the picture; no speakers."""
+"""Read and write SubRip (.srt): numbered blocks of a time line and text, with tags for italics,
+bold, underline and colour, and codes for nine places; no speakers."""
 
 from __future__ import annotations
 
@@ -37,7 +37,7 @@ _FONT = re.compile(r"\b(?:face|size)\s*=", re.IGNORECASE)
 
 
 def write(transcript: Transcript) -> str:
-    """The cues with text, numbered from 1; lines as set in each cue."""
+    """Write the cues with text, numbered from 1, with their own line breaks."""
     blocks: list[str] = []
     for cue in transcript.cues:
         if cue.words:
@@ -54,7 +54,7 @@ def write(transcript: Transcript) -> str:
 
 
 def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
-    """Read as far as sense allows: missing numbers, stray tags and disorder are put right.
+    """Read as far as possible: missing numbers, stray tags and disorder are repaired.
 
     Raises FormatError when there is not one time line.
     """
@@ -90,7 +90,7 @@ def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript
 
 
 def _written(span: str) -> tuple[str, str]:
-    """The tags around words in a span."""
+    """Return the tags for words in a span."""
     colour = colour_of(span)
     if colour:
         return f'<font color="{colour}">', "</font>"
@@ -98,7 +98,7 @@ def _written(span: str) -> tuple[str, str]:
 
 
 def _pieces(body: str, repairs: Repairs) -> tuple[list[tuple[str, Spans]], str]:
-    """The text between tags, with the looks that these give it, and where it stands."""
+    """Yield the text between tags with its format and place."""
     if "<" not in body and "{" not in body:
         return [(body, ())], ""
     pieces: list[tuple[str, Spans]] = []
@@ -129,7 +129,8 @@ def _pieces(body: str, repairs: Repairs) -> tuple[list[tuple[str, Spans]], str]:
 
 
 def _anchor(found: tuple[str, str]) -> int:
-    """A place as numbered on a keypad; the older numbers have 4 more above and 8 in the middle."""
+    """Return a place by its number on a keypad; the older numbers have 4 more at the top and 8 in
+    the middle."""
     if found[0]:
         return int(found[0])
     number = int(found[1])
@@ -138,7 +139,7 @@ def _anchor(found: tuple[str, str]) -> int:
 
 
 def _colour_in(tag: str, repairs: Repairs) -> str | None:
-    """The colour that a font tag gives, as a span."""
+    """Return the colour of a font tag as a span."""
     match = _COLOUR.search(tag)
     span = colour_span(match[1]) if match else None
     if span is None or _FONT.search(tag):
@@ -147,14 +148,14 @@ def _colour_in(tag: str, repairs: Repairs) -> str | None:
 
 
 def _tell_what_stands_before(text: str, repairs: Repairs) -> None:
-    """What comes before the first time line should be its number and nothing else."""
+    """Note anything before the first time line but its number."""
     if text.strip() and not text.strip().isdigit():
         repairs.note("Text before the first cue was left out.")
 
 
 def _without_number(lines: list[str], expected: int) -> tuple[list[str], bool]:
-    """Drop the next cue's number, which stands last before its time line, after a blank line or at
-    least where it is the one expected; and whether there was one."""
+    """Remove the next cue's number at the end of some lines, where it follows a blank line or is
+    the expected one; return whether there was one."""
     blanks = 0
     while lines and not lines[-1].strip():
         lines, blanks = lines[:-1], blanks + 1
@@ -166,7 +167,7 @@ def _without_number(lines: list[str], expected: int) -> tuple[list[str], bool]:
 
 
 def _times_in(line: str) -> Times | None:
-    """Start and end (ms) by the letter of the format, or as they are meant."""
+    """Return start and end (ms), strictly or as they are probably meant."""
     match = _TIME_LINE.match(line)
     if match is None:
         return meant_times(line)

@@ -1,5 +1,6 @@
-"""SubStation captions (.ass, .ssa), read and written through pysubs2: looks, colours and the nine
-places are kept, other styles and effects passed over. A look becomes the style of all captions."""
+"""Read and write SubStation captions (.ass, .ssa) through pysubs2: formats, colours and the nine
+places are kept, other styles and effects ignored. A caption style becomes the style of all
+captions."""
 
 from __future__ import annotations
 
@@ -52,7 +53,7 @@ MOST_TAGS = 200
 
 
 def write(transcript: Transcript, look: Look | None = None) -> str:
-    """The captions as events, their speakers as names, in one style."""
+    """Write the captions as events in one style, speakers as names."""
     from pysubs2 import SSAEvent, SSAFile
 
     names = names_of(transcript)
@@ -82,7 +83,7 @@ def write(transcript: Transcript, look: Look | None = None) -> str:
 
 
 def _with_times(file: Any) -> str:
-    """A file whose times go on after what the library takes for the last one."""
+    """Return a file with times beyond the library's last one."""
     times = [(event.start, event.end) for event in file]
     for event in file:
         event.start = event.end = 0
@@ -104,7 +105,8 @@ def _clock(time: int) -> str:
 
 
 def _style(look: Look) -> Any:
-    """A look as a style: sizes are pixels of the picture that the file speaks of."""
+    """Return a caption style in the format's terms; sizes are pixels of the picture that the file
+    declares."""
     from pysubs2 import Alignment, SSAStyle
 
     letters, standing = look.letters, look.standing
@@ -134,7 +136,7 @@ def _style(look: Look) -> Any:
 
 
 def _put(look: Look) -> str:
-    """The code that puts captions where a look has them, if that is no edge."""
+    """Return the code for a caption style's place, if that is no edge."""
     standing = look.standing
     if standing.place is not Place.FREE:
         return ""
@@ -150,7 +152,7 @@ def _colour_of(colour: str, opacity: float) -> Any:
 
 
 def _escaped(word: Word) -> str:
-    """A word in which nothing is taken for a code."""
+    """Escape a word so that nothing in it is taken for a code."""
     return word.text.replace("{", "(").replace("}", ")").replace("\\", "/")
 
 
@@ -167,7 +169,7 @@ def _tags(span: str, usual: str) -> tuple[str, str]:
 
 
 def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
-    """The events that show text, with the name of who speaks; comments and drawings are not.
+    """Read the events that show text, with their speakers; comments and drawings are ignored.
 
     Raises FormatError when there is no such event.
     """
@@ -208,7 +210,7 @@ def _is_alike(colour: Any, other: Any) -> bool:
 
 
 def _placement(event: Any, styles: dict[str, Any]) -> str:
-    """Where an event stands: by a code in it, or by its style."""
+    """Return an event's place, by a code in it or by its style."""
     from pysubs2 import SSAStyle
 
     found = _ANCHOR.search(event.text)
@@ -218,7 +220,7 @@ def _placement(event: Any, styles: dict[str, Any]) -> str:
 
 
 def _colours(text: str, usual: Any, styles: dict[str, Any]) -> list[Any]:
-    """The colour of each stretch of text between codes."""
+    """Return the colour of each stretch of text between codes."""
     from pysubs2 import Color
 
     colours = [usual]
@@ -235,7 +237,7 @@ def _colours(text: str, usual: Any, styles: dict[str, Any]) -> list[Any]:
 
 
 def _pieces(event: Any, styles: dict[str, Any], usual: Any) -> list[tuple[str, Spans]]:
-    """An event's text by its looks: italics by tag or style, the rest where a tag says so."""
+    """Return an event's text by format: italics by tag or style, the rest by tags."""
     from pysubs2 import SSAStyle
     from pysubs2.formats.substation import parse_tags
 

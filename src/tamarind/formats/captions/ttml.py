@@ -1,4 +1,4 @@
-"""TTML and DFXP (.ttml, .dfxp, .xml): read through ttconv, written as plain timed paragraphs."""
+"""Read TTML and DFXP (.ttml, .dfxp, .xml) through ttconv; write plain timed paragraphs."""
 
 from __future__ import annotations
 
@@ -77,7 +77,8 @@ _DECLARED = re.compile(r"^\s*<\?xml[^>]*\?>")
 
 
 def write(transcript: Transcript, look: Look | None = None) -> str:
-    """Cues as paragraphs with times in ms, speakers as agents; with a look its styling."""
+    """Write cues as paragraphs with times in ms, speakers as agents, and a caption style if
+    given."""
     names = names_of(transcript)
     spoken = {cue.speaker for cue in transcript.cues if cue.words}
     agents = [s.id for s in transcript.speakers if s.id in spoken]
@@ -119,7 +120,7 @@ def write(transcript: Transcript, look: Look | None = None) -> str:
 
 
 def _styling(look: Look | None) -> str:
-    """The attributes that give all text a look."""
+    """Return the attributes that give all text a caption style."""
     if look is None:
         return ""
     attributes = ttml_style(look, _ROWS, may_outline=True)
@@ -130,7 +131,7 @@ def _styling(look: Look | None) -> str:
 
 
 def _layout(regions: dict[str, str], look: Look | None) -> list[str]:
-    """The regions in which captions stand, by their placement; that of a look for all others."""
+    """Return the regions of the captions by their placement; the style's for all others."""
     places = {name: region_of(placement) for placement, name in regions.items()}
     if look is not None:
         places[_USUAL] = region(look)
@@ -146,7 +147,7 @@ def _layout(regions: dict[str, str], look: Look | None) -> list[str]:
 
 
 def _body(cue: Cue) -> str:
-    """A cue's lines, words in italics, bold, underlined or coloured in spans."""
+    """Return a cue's lines, with words in italics, bold, underline or colour in spans."""
     cue = with_language(cue)
     if not any(word.spans for word in cue.words):
         return _escaped("\n".join(cue.lines))
@@ -162,7 +163,7 @@ def _tags_of(span: str) -> tuple[str, str]:
 
 
 def _with_readings(word: Word) -> str:
-    """A word, parts of it with how they are to be read."""
+    """Return a word whose parts have ruby annotations."""
 
     def ruby(text: str, reading: str) -> str:
         base = f'<span tts:ruby="base">{text}</span>'
@@ -173,7 +174,7 @@ def _with_readings(word: Word) -> str:
 
 
 def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
-    """The paragraphs with a time, with who speaks where that is said.
+    """Read the timed paragraphs, with their speakers where these are given.
 
     Older namespaces (DFXP) are taken for that of TTML. Raises FormatError.
     """
@@ -225,7 +226,7 @@ def _without(looks: Spans, span: str) -> Spans:
 
 
 def _parsed(text: str, repairs: Repairs) -> ET.Element:
-    """The XML of a file; what is not escaped in its text is, if that helps."""
+    """Parse the XML of a file; if that fails, escape bare characters and try again."""
     # The text is decoded already, so that what the file says of its encoding is past.
     text = _OLD.sub(_TT, _DECLARED.sub("", text))
     try:
@@ -246,7 +247,7 @@ def _parsed(text: str, repairs: Repairs) -> ET.Element:
 
 
 def _with_each_once(tag: re.Match[str]) -> str:
-    """A tag with the first of each of its attributes."""
+    """Return a tag with the first of each of its attributes."""
     seen: set[str] = set()
 
     def once(attribute: re.Match[str]) -> str:
@@ -259,8 +260,8 @@ def _with_each_once(tag: re.Match[str]) -> str:
 
 
 def _put_right(root: ET.Element, repairs: Repairs) -> None:
-    """Return the text without styling but for looks, and with times as the standard has them: two
-    digits, a unit, ticks as long as they should be."""
+    """Return the text without styling except formats, and with standard times: two digits, a unit,
+    ticks of a possible length."""
     frames, ticks = root.get(f"{_PARAMETER}frameRate"), root.get(f"{_PARAMETER}tickRate")
     if frames and frames.isdecimal() and not ticks:
         parts = root.get(f"{_PARAMETER}subFrameRate", "1")
@@ -293,7 +294,7 @@ def _put_right(root: ET.Element, repairs: Repairs) -> None:
 
 
 def _own_looks(element: ET.Element, styles: dict[str, dict[str, str]]) -> dict[str, str]:
-    """What an element says of looks, itself or by styles before it in the file."""
+    """Return the formats that an element has itself or by styles before it in the file."""
     looks: dict[str, str] = {}
     for name in element.get("style", "").split():
         looks |= styles.get(name, {})
@@ -306,7 +307,7 @@ def _own_looks(element: ET.Element, styles: dict[str, dict[str, str]]) -> dict[s
 
 
 def _standard(value: str) -> str | None:
-    """ "0:00:02.07", "1:02.5" or "39.5" as a time of the standard, None for what is no time."""
+    """Return "0:00:02.07", "1:02.5" or "39.5" as a standard time; None for anything else."""
     if _PLAIN_SECONDS.fullmatch(value):
         return f"{value}s"
     match = _LOOSE_TIME.fullmatch(value)
@@ -317,7 +318,7 @@ def _standard(value: str) -> str | None:
 
 
 def _names(root: ET.Element) -> dict[str, str]:
-    """The names of agents by their ids."""
+    """Return the names of agents by their ids."""
     names = {}
     for agent in root.iter(_AGENT):
         name = agent.find(f"{{{_TT}#metadata}}name")
@@ -328,7 +329,7 @@ def _names(root: ET.Element) -> dict[str, str]:
 
 
 class _Regions:
-    """Where captions stand, by the regions of a file."""
+    """Places of captions by the regions of a file."""
 
     def __init__(self, root: ET.Element, repairs: Repairs) -> None:
         self._mended = repairs
@@ -351,7 +352,7 @@ class _Regions:
         return own | {name: element.get(name, "") for name in _PLACES if element.get(name)}
 
     def placement(self, name: str | None) -> str:
-        """The WebVTT settings for what stands in a region; empty for the usual place."""
+        """Return the WebVTT settings for a region; "" for the default place."""
         place = self._places.get(name or "")
         if place is None:
             return ""
@@ -363,7 +364,7 @@ class _Regions:
         return placement_in(origin, extent, edge, align)
 
     def _percent(self, lengths: str) -> str | None:
-        """Two lengths in percent; None for units that cannot be told."""
+        """Return two lengths in percent; None for units that cannot be converted."""
         pixels = _PIXELS.fullmatch(lengths.strip())
         if pixels is None:
             known = not lengths or lengths == "auto" or lengths.count("%") == 2
@@ -377,7 +378,7 @@ class _Regions:
 def _told_of_paragraphs(
     root: ET.Element, names: dict[str, str], regions: _Regions
 ) -> list[tuple[str | None, str]]:
-    """Who speaks in each paragraph and where it stands: by itself, or by what it stands in."""
+    """Return the speaker and region of each paragraph, its own or inherited."""
     found: list[tuple[str | None, str]] = []
 
     def walk(element: ET.Element, speaker: str | None, region: str | None) -> None:
@@ -396,7 +397,7 @@ def _told_of_paragraphs(
 def _of_each(
     told: list[tuple[str | None, str]], count: int, repairs: Repairs
 ) -> list[tuple[str | None, str]]:
-    """What was told of paragraphs, if there is a cue for each."""
+    """Return what paragraphs say if there is a cue for each."""
     if len(told) == count:
         return told
     if any(speaker for speaker, _ in told):
@@ -407,7 +408,7 @@ def _of_each(
 
 
 def _mark_readings(root: ET.Element) -> None:
-    """Ruby as plain text with marks of ours in it, which ttconv passes on as they are."""
+    """Return ruby as plain text with our own marks, which ttconv passes through."""
     for container in root.iter(f"{{{_TT}}}span"):
         if container.get(_RUBY_ROLE) != "container":
             continue

@@ -1,5 +1,4 @@
-"""Cues of a document as ttconv reads it, from whatever format: its paragraphs with their times, and
-their text in pieces by how it looks."""
+"""Extract timed paragraphs from any document that ttconv has read, with their text by format."""
 
 from __future__ import annotations
 
@@ -23,7 +22,7 @@ _LONE_MARK = re.compile(r" ([,.])(?= |$)")
 
 @dataclass(frozen=True, slots=True)
 class TimedParagraph:
-    """A paragraph or a span that is a cue: start, end (s), and its text in pieces by looks."""
+    """A paragraph or span that is a cue: start, end (s), and its text by format."""
 
     start: Fraction
     end: Fraction | None
@@ -35,7 +34,7 @@ class TimedParagraph:
 
     @property
     def lines(self) -> tuple[str, ...]:
-        """Its lines without the white space of the file."""
+        """Its lines without the file's white space."""
         text = "".join(piece for piece, _ in self.pieces)
         lines = (" ".join(line.split()) for line in text.split("\n"))
         # A mark is not parted from its word by the indent of a span.
@@ -43,8 +42,8 @@ class TimedParagraph:
 
 
 def paragraphs_of(body: Any, repairs: Repairs) -> list[TimedParagraph]:
-    """The paragraphs of a body. Their times count from what they stand in, but where that puts
-    them past its end and counted from zero they are within it."""
+    """Return the timed paragraphs of a body. Times count from the parent's start, unless that puts
+    them past its end and counting from zero does not."""
     zero = _counts_from_zero(body)
     if zero:
         repairs.note("Times within timed parts were counted from the start of the file.")
@@ -52,7 +51,7 @@ def paragraphs_of(body: Any, repairs: Repairs) -> list[TimedParagraph]:
 
 
 def _counts_from_zero(body: Any) -> bool:
-    """Whether paragraphs in parts with a time make sense only if theirs count from zero."""
+    """Whether paragraphs in timed parts make sense only if their times count from zero."""
     spans = list(_spans_within(body))
     return any(begin >= last - first for first, last, begin in spans) and all(
         first <= begin <= last for first, last, begin in spans
@@ -60,7 +59,7 @@ def _counts_from_zero(body: Any) -> bool:
 
 
 def _spans_within(element: Any) -> Iterator[tuple[Fraction, Fraction, Fraction]]:
-    """Start and end of each part that has both, with the start of each paragraph in it (s)."""
+    """Return start and end of each part that has both, with the starts of its paragraphs (s)."""
     import ttconv.model as model
 
     first, last = element.get_begin(), element.get_end()
@@ -76,8 +75,8 @@ def _spans_within(element: Any) -> Iterator[tuple[Fraction, Fraction, Fraction]]
 def _paragraphs(
     element: Any, origin: Fraction, end: Fraction | None, zero: bool, looks: Spans
 ) -> Iterator[TimedParagraph]:
-    """What is found in an element; its times count from its parent's start, or, with ``zero``, from
-    that of the file. ``looks`` are its parent's."""
+    """Yield the timed paragraphs in an element; times count from its parent's start, or, with
+    ``zero``, from that of the file. ``looks`` are its parent's formats."""
     import ttconv.model as model
 
     own_looks = _looks(element, looks)
@@ -140,7 +139,7 @@ def _text(element: Any) -> str:
 
 
 def _pieces(element: Any, looks: Spans) -> Iterator[tuple[str, Spans]]:
-    """The text below an element that looks so; a break is a newline, white space in the file is a
+    """Yield the text below an element with its format; a break is a newline, white space one
     space."""
     import ttconv.model as model
 
@@ -158,7 +157,7 @@ def _pieces(element: Any, looks: Spans) -> Iterator[tuple[str, Spans]]:
 
 
 def _looks(element: Any, looks: Spans) -> Spans:
-    """How the text of an element looks, by what it says itself and its parent's looks."""
+    """Return the format of an element's text, from its own attributes and its parent's format."""
     from ttconv.style_properties import StyleProperties
 
     style, weight = StyleProperties.FontStyle, StyleProperties.FontWeight

@@ -1,4 +1,4 @@
-"""WebVTT (.vtt), after the W3C recommendation; speakers as voice spans."""
+"""Read and write WebVTT (.vtt), as the W3C recommends; speakers are voice spans."""
 
 from __future__ import annotations
 
@@ -54,8 +54,9 @@ _TAGS = frozenset(
 def write(
     transcript: Transcript, options: Details = PLAIN_DETAILS, look: Look | None = None
 ) -> str:
-    """A note of the language, style and region blocks, then the cues with text and their notes;
-    with a look its style, and its place for cues that have none of their own."""
+    """Write a note of the language, style and region blocks, then the cues with text and their
+    notes; with a caption style its STYLE block, and its place for cues that have none of their
+    own."""
     names = names_of(transcript)
     # The recommendation has no place for the language in the header; a note is for anything.
     language = " ".join(transcript.language.replace("-->", "").split())
@@ -89,8 +90,7 @@ def write(
 
 
 def _body(cue: Cue, options: Details) -> str:
-    """A cue's lines; with spans, and with the time when it begins before each word but the first,
-    if these are wanted."""
+    """Return a cue's lines, if wanted with spans and with times before all words but the first."""
     cue = with_language(cue)
     spans = options.kept and any(word.spans for word in cue.words)
     if not spans and not options.word_times:
@@ -104,7 +104,7 @@ def _body(cue: Cue, options: Details) -> str:
 
 
 def _with_readings(word: Word) -> str:
-    """A word, parts of it with how they are to be read."""
+    """Return a word whose parts have ruby annotations."""
 
     def ruby(text: str, reading: str) -> str:
         return f"<ruby>{text}<rt>{reading}</rt></ruby>"
@@ -113,13 +113,13 @@ def _with_readings(word: Word) -> str:
 
 
 def _note(text: str) -> str:
-    """A note as a block of its own, whatever it says."""
+    """Return a note as a block, whatever its text."""
     lines = [line for line in text.replace("-->", "->").split("\n") if line.strip()]
     return ("NOTE\n" if text.startswith("\n") else "NOTE ") + "\n".join(lines)
 
 
 def _block_end(lines: Sequence[str], place: int) -> int:
-    """Return the first place from one on that belongs to no block of lines begun before it."""
+    """Return the first line from one on that belongs to no block begun before it."""
     while place < len(lines) and lines[place].strip() and "-->" not in lines[place]:
         place += 1
     return place
@@ -128,7 +128,7 @@ def _block_end(lines: Sequence[str], place: int) -> int:
 def _put_in_place(
     meant: tuple[int | None, int | None], raw: Sequence[RawCue], line: int, repairs: Repairs
 ) -> tuple[int, int]:
-    """Return times for a cue whose own make no sense, behind those before it, and tell so."""
+    """Return times for a cue whose own make no sense, after those before it, and note that."""
     start, end = in_place(meant, raw[-1].end if raw else 0)
     repairs.fault(
         Fault(len(raw) + 1, line, start, "its times make no sense"),
@@ -145,8 +145,8 @@ def _declared(lines: Sequence[str], language: str) -> str:
 
 
 def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
-    """Cues with voices, settings, notes, spans and word times; style and region blocks are kept as
-    they stand, with the notes among them and those behind the last cue.
+    """Read cues with voices, settings, notes, spans and word times; style and region blocks are
+    kept verbatim, with the notes among them and after the last cue.
 
     A missing header is forgiven. Raises FormatError when there is
     not one time line.
@@ -168,7 +168,7 @@ def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript
 
 class _Reader:
     """What has been read of a file: its cues, its style and region blocks with the notes among
-    them, and the notes that belong to the next cue."""
+    them, and the notes for the next cue."""
 
     def __init__(self, lines: Sequence[str], repairs: Repairs) -> None:
         self._lines, self._repairs = lines, repairs
@@ -177,11 +177,11 @@ class _Reader:
         self._notes: list[str] = []
 
     def all_blocks(self) -> list[str]:
-        """The blocks, with notes behind the last cue."""
+        """Return the blocks, with the notes after the last cue."""
         return [*self._blocks, *map(_note, _said(self._notes))]
 
     def read_from(self, place: int) -> int:
-        """Read the cue or the block that begins in a line, if any; return the first line behind."""
+        """Read the cue or block that begins at a line, if any; return the first line after it."""
         line = self._lines[place]
         times = _TIME_LINE.match(line)
         meant = None if times or "-->" not in line or _NOTE.match(line) else meant_times(line)
@@ -208,7 +208,7 @@ class _Reader:
     def _read_cue(
         self, place: int, times: re.Match[str] | None, meant: tuple[int | None, int | None] | None
     ) -> int:
-        """Read a cue whose text begins in a line, behind its times or what they are ``meant`` to
+        """Read a cue whose text begins at a line, after its times or what they are ``meant`` to
         be."""
         end_place = _block_end(self._lines, place)
         body = "\n".join(self._lines[place:end_place])
@@ -228,12 +228,12 @@ class _Reader:
 
 
 def _said(notes: Sequence[str]) -> list[str]:
-    """Notes that say something of their own."""
+    """Return the notes that are not our own."""
     return [note for note in notes if note.strip() and not _LANGUAGE.match(note)]
 
 
 def _settings(text: str | None, line: int, repairs: Repairs) -> str:
-    """The settings of a cue that the recommendation knows."""
+    """Return a cue's settings that the recommendation defines."""
     parts = (text or "").split()
     kept = [part for part in parts if _SETTING.match(part) and is_placement(part)]
     if len(kept) < len(parts):
@@ -242,7 +242,7 @@ def _settings(text: str | None, line: int, repairs: Repairs) -> str:
 
 
 def _voiced(start: int, end: int, body: str, placement: str, line: int) -> list[RawCue]:
-    """A cue for each voice in it: two voices at a time share the time by their length."""
+    """Return a cue for each voice in it: voices share its time by length of text."""
     parts = [part for part in _parts(body) if "".join(piece.text for piece in part[1]).strip()]
     if not parts:
         return [RawCue(start, end, (), speaker=None, marks=(), placement=placement, line=line)]
@@ -277,7 +277,7 @@ def _voiced(start: int, end: int, body: str, placement: str, line: int) -> list[
 
 @dataclass(frozen=True, slots=True)
 class _Piece:
-    """Text between tags, the time (ms) that stands before it, and the spans it stands in."""
+    """Text between tags, the time (ms) before it, and its spans."""
 
     text: str
     time: int | None
@@ -323,7 +323,7 @@ def _parts(body: str) -> list[tuple[str | None, list[_Piece]]]:
 
 
 def _tokens(body: str) -> Iterator[tuple[str, str]]:
-    """Text, times and tags, in order."""
+    """Yield text, times and tags, in order."""
     place = 0
     for match in _TAG.finditer(body):
         closes, inside = match.groups()
@@ -349,7 +349,8 @@ def _tokens(body: str) -> Iterator[tuple[str, str]]:
 
 
 def _marks(pieces: Sequence[_Piece], start: int, end: int) -> tuple[tuple[int, int], ...]:
-    """The times within a text that come in order and lie in its cue, by words before them."""
+    """Return the times within a text that are in order and within its cue, by number of words
+    before them."""
     marks: list[tuple[int, int]] = []
     words = 0
     within = False

@@ -1,1 +1,1 @@
-"""Formats for other programs: tables, everything, chapters, edit lists."""
+"""Formats for other programs: tables, JSON, chapters, edit lists."""

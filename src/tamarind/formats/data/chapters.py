@@ -1,5 +1,5 @@
-"""Chapters of a text, from its headings: as WebVTT, and as a list of times and titles to paste
-under a video."""
+"""Write the chapters of a text as WebVTT, or as a list of times and titles to paste under a
+video."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from tamarind.transcript.model import Transcript
 
 @dataclass(frozen=True, slots=True)
 class Chapter:
-    """From ``start`` up to ``end`` (ms)."""
+    """A title from ``start`` to ``end`` (ms)."""
 
     start: int
     end: int
@@ -21,7 +21,7 @@ class Chapter:
 
 
 def chapters_of(text: Transcript, title: str, duration: int) -> list[Chapter]:
-    """A chapter for each heading, up to the next; what comes before the first is called ``title``.
+    """Return a chapter for each heading; what comes before the first is called ``title``.
 
     They cover all from the beginning on, as players want it.
     """
@@ -44,7 +44,7 @@ def chapters_of(text: Transcript, title: str, duration: int) -> list[Chapter]:
 
 
 def as_webvtt(chapters: Sequence[Chapter]) -> str:
-    """A track of chapters: a cue for each with its title."""
+    """Return a chapters track: a cue for each with its title."""
     blocks = ["WEBVTT\n"]
     for one in chapters:
         title = one.title.replace("&", "&amp;").replace("<", "&lt;").replace("-->", "→")
@@ -53,7 +53,7 @@ def as_webvtt(chapters: Sequence[Chapter]) -> str:
 
 
 def as_list(chapters: Sequence[Chapter]) -> str:
-    """ "0:00 The beginning", a line for each; with hours where one begins after an hour."""
+    """Return lines such as "0:00 The beginning"; with hours if one begins after an hour."""
     hours = any(one.start >= 3_600_000 for one in chapters)
     times = [clock(one.start, 0, hours=hours) for one in chapters]
     short = [time[1:] if time.startswith("0") else time for time in times]

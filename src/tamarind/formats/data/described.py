@@ -1,4 +1,4 @@
-"""Descriptions of what is seen as a WebVTT track of their kind, which players read aloud."""
+"""Write audio descriptions as a WebVTT track, which players read aloud."""
 
 from __future__ import annotations
 
@@ -10,7 +10,8 @@ from tamarind.transcript.descriptions import Description
 
 
 def as_webvtt(descriptions: Sequence[Description]) -> str:
-    """A cue for each, from when it is read until it has been, or until the next one is."""
+    """Return a cue for each description, from its start until it has been read, or the next
+    begins."""
     blocks = ["WEBVTT\n"]
     found = sorted(descriptions, key=lambda one: one.start)
     for place, one in enumerate(found):

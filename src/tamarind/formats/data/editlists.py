@@ -1,4 +1,4 @@
-"""Edit decision lists: where in which source each piece of a cut lies, for programs that cut video.
+"""Write edit decision lists for video editors: where in which source each piece of a cut lies.
 
 As CMX 3600, the plain list that all of them read, and as OpenTimelineIO, by its library.
 """
@@ -22,8 +22,8 @@ _NO_REEL = re.compile(r"[^A-Z0-9]+")
 
 @dataclass(frozen=True, slots=True)
 class EditEvent:
-    """One piece: from ``start`` to ``end`` (ms) of ``source``, whose first frame has the timecode
-    ``begun`` and which is ``length`` long (ms). ``reel`` names where that comes from."""
+    """One piece: from ``start`` to ``end`` (ms) of ``source``, which is ``length`` long (ms) and
+    whose first frame has the timecode ``begun``. ``reel`` names its tape or card."""
 
     name: str
     source: Path
@@ -37,7 +37,7 @@ class EditEvent:
 
 
 def as_edl(title: str, events: Sequence[EditEvent], frames: Frames) -> str:
-    """A CMX 3600 list whose record times count from the first of the ``frames`` on."""
+    """Return a CMX 3600 list with record times from the first of the ``frames``."""
     lines = [f"TITLE: {_line(title)}", f"FCM: {'' if frames.drops else 'NON-'}DROP FRAME"]
     recorded = frames.first
     for number, (event, first, count) in enumerate(_counted(events, frames), 1):
@@ -53,7 +53,8 @@ def as_edl(title: str, events: Sequence[EditEvent], frames: Frames) -> str:
 
 
 def as_otio(title: str, events: Sequence[EditEvent], frames: Frames) -> str:
-    """An OpenTimelineIO timeline: a track of pictures, if there are any, and one of sound."""
+    """Return an OpenTimelineIO timeline: a video track, if there is any picture, and an audio
+    track."""
     from opentimelineio import adapters, opentime, schema
 
     rate = float(frames.rate)
@@ -87,8 +88,8 @@ def as_otio(title: str, events: Sequence[EditEvent], frames: Frames) -> str:
 
 
 def reels(sources: Mapping[Path, str]) -> dict[Path, str]:
-    """The names of reels as CMX 3600 has them, at most eight capitals and digits, no two alike;
-    ``sources`` are the files with the names that they have themselves, if any."""
+    """Return reel names for CMX 3600: at most eight capitals and digits, all different; ``sources``
+    are the files with their own names, if any."""
     found: dict[Path, str] = {}
     taken: set[str] = set()
     for path, own in sources.items():
@@ -103,7 +104,7 @@ def reels(sources: Mapping[Path, str]) -> dict[Path, str]:
 
 
 def _counted(events: Sequence[EditEvent], frames: Frames) -> Iterator[tuple[EditEvent, int, int]]:
-    """Each event with its first frame in the source's timecode and its count of frames."""
+    """Yield each event with its first frame in the source's timecode and its number of frames."""
     for event in events:
         counted = Frames(frames.rate, frames.drops, frames.number(event.begun))
         first = counted.frame(event.start)
@@ -111,6 +112,6 @@ def _counted(events: Sequence[EditEvent], frames: Frames) -> Iterator[tuple[Edit
 
 
 def _line(text: str) -> str:
-    """A text as one line without characters that are none."""
+    """Return a text on one line without control characters."""
     line = " ".join("".join(c if c.isprintable() else " " for c in text).split())
     return shortened(line, LONGEST_REMARK) if len(line) > LONGEST_REMARK else line

@@ -1,4 +1,5 @@
-"""Tamarind's JSON (.json): all that is known of a recording's text, for other programs.
+"""Read and write Tamarind's JSON (.json): everything known of a recording's text, for other
+programs.
 
 Times are in seconds; text inside a cue breaks lines with "\\n". Beyond the cues it may hold
 "speakers", and under "translations", by language, a text (or null) for each cue.
@@ -39,7 +40,7 @@ def write(
     duration: int,
     translations: Mapping[str, Sequence[str | None]] | None = None,
 ) -> str:
-    """The whole text as JSON; ``duration`` in ms, ``translations`` one text a cue."""
+    """Return the whole text as JSON; ``duration`` in ms, ``translations`` one text a cue."""
     names = names_of(transcript)
     data: dict[str, Any] = {
         "format": SIGNATURE,
@@ -58,7 +59,7 @@ def write(
 
 
 def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
-    """Read what ``write`` wrote; raises FormatError with the place of what is wrong."""
+    """Read what ``write`` wrote. Raises FormatError with the place of what is wrong."""
     repairs = Repairs() if repairs is None else repairs
     try:
         data = json.loads(text)
@@ -93,7 +94,7 @@ def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript
 
 
 def media_of(text: str) -> tuple[str, int]:
-    """The name and duration (ms) of the recording that a JSON text belongs to, if told."""
+    """Return name and duration (ms) of a JSON text's recording, if given."""
     media = json.loads(text).get("media")
     if not isinstance(media, dict):
         return "", 0
@@ -180,7 +181,7 @@ def _text(value: Any) -> str:
 
 
 def _name(value: Any) -> str:
-    """A speaker's name on one line; nothing for what is none."""
+    """Return a speaker's name on one line; "" if it is none."""
     if not isinstance(value, str):
         return ""
     return " ".join(clean_text(value).split())[:LONGEST_NAME]
@@ -193,7 +194,7 @@ def _list(value: Any) -> list[Any]:
 
 
 def schema() -> dict[str, Any]:
-    """What a file holds, as JSON Schema (draft 2020-12). Programs that read it should pass over
+    """Return the JSON Schema (draft 2020-12) of the files. Programs that read them should ignore
     what they do not know."""
     seconds = {"type": "number", "minimum": 0}
     text = {"type": "string"}

@@ -1,4 +1,4 @@
-"""Comma-separated values (.csv): a row a cue, for spreadsheets and statistics (RFC 4180)."""
+"""Write comma-separated values (.csv), a row a cue, for spreadsheets and statistics (RFC 4180)."""
 
 from __future__ import annotations
 
@@ -23,7 +23,7 @@ _FORMULAS = frozenset("=+-@\t\r＝＋－＠")
 def write(
     transcript: Transcript, translations: Mapping[str, Sequence[str | None]] | None = None
 ) -> str:
-    """Number, start, end, seconds, speaker and text of each cue, and its translations.
+    """Write number, start, end, seconds, speaker and text of each cue, and its translations.
 
     A text that a spreadsheet would take for a formula has an apostrophe before it.
     """
@@ -50,7 +50,7 @@ def inert(text: str) -> str:
 
 
 def active(text: str) -> str:
-    """The text of a cell that ``inert`` may have made; an apostrophe of its own stays."""
+    """Return the text of a cell that ``inert`` may have made; an apostrophe of its own stays."""
     return text[1:] if text.startswith("'") and inert(text[1:]) == text else text
 
 

@@ -1,1 +1,1 @@
-"""A page to publish: player, captions, chapters and a transcript that follows the sound."""
+"""Write a web page with player, captions, chapters and a transcript that follows the sound."""

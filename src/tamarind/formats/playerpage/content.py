@@ -1,4 +1,4 @@
-"""What a page to publish is made of."""
+"""What a published page is made from."""
 
 from __future__ import annotations
 
@@ -28,9 +28,9 @@ class PageText:
 
 @dataclass(frozen=True, slots=True)
 class PageContent:
-    """``media`` is the address of the recording seen from the page; ``texts`` the languages, that
-    of the recording first. ``captions`` are the names of caption files that lie beside the page, by
-    their language. ``descriptions`` say what is seen, in the first language."""
+    """``media`` is the address of the recording relative to the page; ``texts`` are the languages,
+    the recording's first; ``captions`` are the names of caption files beside the page, by language;
+    ``descriptions`` are audio descriptions in the first language."""
 
     title: str
     media: str
@@ -44,8 +44,8 @@ class PageContent:
 
 
 def timed_words(text: Transcript, paragraph: Paragraph) -> list[TimedWord]:
-    """The words of a paragraph where they stand in its text; those that cannot be found in it, as
-    where it is written otherwise than it was said, are left out."""
+    """Return the words of a paragraph with their ranges in its text; those that cannot be found
+    there, as numbers written otherwise, are left out."""
     found: list[TimedWord] = []
     at = units = 0
     for place in paragraph.places:

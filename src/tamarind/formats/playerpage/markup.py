@@ -1,5 +1,5 @@
-"""The HTML of a page to publish: one file with its own styles and script, which needs no network;
-without the script it is a player with captions, and the text.
+"""The HTML of a published page: one file with its own styles and script, without the network;
+without the script it is still a player with captions, and the text.
 
 A content security policy lets nothing run but that script, by its digest (W3C, Content Security
 Policy Level 3); every text is escaped.
@@ -27,7 +27,7 @@ _BUTTONS = ("next", "copy", "link")
 
 
 def write(content: PageContent) -> str:
-    """The page."""
+    """Return the HTML."""
     style, script = _shipped("page.css"), _shipped("page.js")
     policy = (
         f"default-src 'none'; script-src '{_digest(script)}'; style-src '{_digest(style)}';"
@@ -99,7 +99,8 @@ def _player(content: PageContent, words: Mapping[str, str]) -> list[str]:
 
 
 def _track(kind: str, text: str, language: str, name: str, usual: str = "") -> str:
-    """A track within the page: browsers take none from a file beside it without a server."""
+    """Return a track inside the page, since browsers load none from a file beside it without a
+    server."""
     packed = base64.b64encode(text.encode()).decode()
     return (
         f'<track kind="{kind}" srclang="{html.escape(language or "und")}"'
@@ -108,7 +109,7 @@ def _track(kind: str, text: str, language: str, name: str, usual: str = "") -> s
 
 
 def _tools(content: PageContent, words: Mapping[str, str], ours: str) -> list[str]:
-    """What only the script can do."""
+    """Return the controls that only the script can serve."""
     lines = [f'<div class="tools" {ours} role="group" aria-label="{words["transcript"]}" hidden>']
     if len(content.texts) > 1:
         lines.append(f'<label>{words["language"]} <select id="language">')
@@ -201,7 +202,7 @@ def _paragraph(paragraph: Paragraph, level: int) -> list[str]:
 
 
 def _jump(start: int) -> str:
-    """The attributes of a link to a time, which can be shared."""
+    """Return the attributes of a link to a time, which can be shared."""
     return f'href="#t={start / 1000:.1f}" data-start="{start}"'
 
 
@@ -211,7 +212,7 @@ def _short(time: int) -> str:
 
 
 def _data(content: PageContent, words: Mapping[str, str]) -> str:
-    """The times of all words and what the script says, as JSON that cannot end its element."""
+    """Return the times of all words and the script's words, as JSON that cannot end its element."""
     times = [
         [[number for word in timed_words(text.text, one) for number in word]
          for one in text.paragraphs]

@@ -1,4 +1,4 @@
-"""A transcript that comes back from a word processor: its paragraphs, and who is named over them.
+"""Read a transcript that comes back from a word processor: its paragraphs and their speakers.
 
 What a paragraph is, its style says: ours keep their names through editing. A document without them
 is read as plain text is. Words that a tracked change has taken out are gone, those that it has put
@@ -34,8 +34,8 @@ _LEFT_OUT = frozenset((TITLE, FACTS, CONTENTS, HEADING))
 def read_parts(
     data: bytes, suffix: str, names: Collection[str], headings: Collection[str] = ()
 ) -> list[Part]:
-    """The paragraphs of an edited document; ``names`` are those who are known to speak, and
-    ``headings`` what is no text of its own. Raises FormatError."""
+    """Return the paragraphs of an edited document; ``names`` are the known speakers, ``headings``
+    paragraphs to skip. Raises FormatError."""
     checked(data).close()
     try:
         lines = [(style, " ".join(text.split())) for style, text in READERS[suffix](data)]
@@ -68,7 +68,7 @@ def _docx(data: bytes) -> Iterator[Line]:
 
 
 class _DocxLines:
-    """Reads lines out of elements of WordprocessingML; ``named`` are styles' names by their ids."""
+    """Reads lines from WordprocessingML; ``named`` are styles' names by their ids."""
 
     def __init__(self, named: Mapping[str, str]) -> None:
         from docx.oxml.ns import qn
@@ -89,7 +89,8 @@ class _DocxLines:
         }
 
     def within(self, part: Any) -> Iterator[Line]:
-        """The lines of an element, those of boxes behind the paragraph beside which they float."""
+        """Yield the lines of an element, those of text boxes after the paragraph beside which they
+        float."""
         qn = self._qn
         for child in part:
             if child.tag == qn("w:p"):
@@ -120,7 +121,7 @@ class _DocxLines:
         return "".join(letters)
 
     def _pieces_in(self, element: Any) -> Iterator[Any]:
-        """Text and what stands for some, but for what was taken away or is a text of its own."""
+        """Yield text and what stands for some, except deleted text and texts of their own."""
         for child in element:
             if child.tag in self._said or child.tag == self._qn("w:t"):
                 yield child
@@ -128,7 +129,7 @@ class _DocxLines:
                 yield from self._pieces_in(child)
 
     def _boxes_in(self, element: Any) -> Iterator[Any]:
-        """Texts that float beside a paragraph, each once."""
+        """Yield the text boxes beside a paragraph, each once."""
         for child in element:
             if child.tag == self._box:
                 yield child
@@ -150,14 +151,15 @@ def _odt(data: bytes) -> Iterator[Line]:
 
 
 class _OdtLines:
-    """Reads lines out of elements of OpenDocument; ``styles`` have their names and those that they
-    were made from, by their codes."""
+    """Reads lines from OpenDocument; ``styles`` have their names and parent styles, by their
+    codes."""
 
     def __init__(self, styles: Mapping[str | None, tuple[str, str | None]]) -> None:
         self._styles = styles
 
     def within(self, element: Any) -> Iterator[Line]:
-        """The lines of an element, those of frames behind the paragraph beside which they float."""
+        """Yield the lines of an element, those of frames after the paragraph beside which they
+        float."""
         for child in _elements(element):
             kind = child.qname[1]
             if kind in ("p", "h"):
@@ -171,7 +173,7 @@ class _OdtLines:
                 yield from self.within(child)
 
     def _name_of(self, code: str | None) -> str:
-        """What a style is called, or the one that it was made from as a person worked."""
+        """Return a style's name, or that of the one it was derived from."""
         ours = {BODY_STYLE, SPEAKER, STAMP, *_LEFT_OUT}
         for _ in range(MOST_STYLES):
             shown, parent = self._styles.get(code, ("", None))
@@ -195,7 +197,7 @@ class _OdtLines:
         return "".join(letters)
 
     def _frames_in(self, element: Any) -> Iterator[Any]:
-        """What floats beside a paragraph."""
+        """Yield the frames beside a paragraph."""
         for child in _elements(element):
             if child.qname[1] in _FRAMES:
                 yield child
@@ -204,7 +206,7 @@ class _OdtLines:
 
 
 def _elements(element: Any) -> Iterator[Any]:
-    """The elements right within one of OpenDocument, without its text."""
+    """Yield the child elements of an OpenDocument element, without its text."""
     return (child for child in element.childNodes if child.nodeType == child.ELEMENT_NODE)
 
 

@@ -1,4 +1,4 @@
-"""What documents of office programs have in common: their styles' names, and what XML can hold."""
+"""What documents of office programs share: style names, dates, and what XML can hold."""
 
 from __future__ import annotations
 
@@ -19,7 +19,8 @@ GREY = "6F655C"
 
 
 def day_of(date: str) -> datetime:
-    """The order's day, or today: no finer, so that the same text makes the same bytes."""
+    """Return the order's day, or today, without a time, so that the same text makes the same
+    bytes."""
     try:
         return datetime.fromisoformat(date).replace(hour=12, minute=0, second=0, microsecond=0)
     except ValueError:
@@ -39,7 +40,7 @@ def legal(text: str) -> str:
 
 
 def same_each_time(data: bytes) -> bytes:
-    """A document with the same day on all parts of its file."""
+    """Return a document with the same date on all parts of its file."""
     out = io.BytesIO()
     with (
         zipfile.ZipFile(io.BytesIO(data)) as old,

@@ -1,4 +1,4 @@
-"""Transcripts as OpenDocument text (.odt), through odfpy."""
+"""Write transcripts as OpenDocument text (.odt), through odfpy."""
 
 from __future__ import annotations
 
@@ -39,8 +39,8 @@ _LOOKS = {
 
 
 def write(transcript: Transcript, reading: Reading) -> bytes:
-    """A document with a title, facts, and paragraphs under the names of who speaks, which are
-    headings; with translations each paragraph is a row of a table, a column a language."""
+    """Write a title, facts, and paragraphs under speakers' names, which are headings; with
+    translations each paragraph is a table row, with a column a language."""
     from odf.element import Element
     from odf.namespaces import nsdict
     from odf.opendocument import OpenDocumentText
@@ -89,7 +89,7 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
 
 
 def _opened(template: Template) -> Any:
-    """A client's document; raises FormatError."""
+    """Open a client's document. Raises FormatError."""
     from odf.opendocument import load
 
     try:
@@ -101,7 +101,7 @@ def _opened(template: Template) -> Any:
 
 
 def _fill_places(document: Any, values: dict[str, str]) -> Any:
-    """Fill in what a template has places for, and find the paragraph where the text goes."""
+    """Fill in the places of a template, and return the paragraph where the text goes."""
     from odf import teletype
     from odf.text import H, P
 
@@ -118,7 +118,7 @@ def _fill_places(document: Any, values: dict[str, str]) -> Any:
 
 
 def _refill(line: Any, whole: str, values: dict[str, str]) -> None:
-    """A paragraph with its places filled in; a place that is parted takes its first part's look."""
+    """Fill in the places of a paragraph; a place in several runs takes the format of the first."""
     from odf import teletype
     from odf.element import Text
 
@@ -141,11 +141,10 @@ def _refill(line: Any, whole: str, values: dict[str, str]) -> None:
 
 
 class _Styles:
-    """The transcript's own styles in a document, which keeps those that it has, and what is made
-    with them."""
+    """The transcript's styles in a document, which keeps its own, and elements made with them."""
 
     def __init__(self, document: Any, language: str, has_headings: bool, across: float) -> None:
-        """``across`` is how wide the text is (mm)."""
+        """``across`` is the width of the text (mm)."""
         self._document = document
         self._level = 3 if has_headings else 2
         self._language = language
@@ -155,7 +154,7 @@ class _Styles:
         self._make_styles(across)
 
     def _make_styles(self, across: float) -> None:
-        """Styles of the transcript's own; those that the document has stay as they are."""
+        """Add the transcript's styles, except those that the document has."""
         from odf.style import DefaultStyle, Style, TextProperties
 
         document, language = self._document, self._language
@@ -197,17 +196,17 @@ class _Styles:
             document.styles.addElement(stamp)
 
     def add(self, style: Any) -> None:
-        """A style for this document only."""
+        """Add an automatic style for this document."""
         self._document.automaticstyles.addElement(style)
 
     def line(self, text: str, style: str) -> Any:
-        """A paragraph in a style."""
+        """Make a paragraph in a style."""
         from odf.text import P
 
         return P(stylename=self._style(style, text), text=legal(text))
 
     def heading(self, text: str, style: str, level: int) -> Any:
-        """A heading in a style."""
+        """Make a heading in a style."""
         from odf.text import H
 
         return H(outlinelevel=level, stylename=self._style(style, text), text=legal(text))
@@ -223,7 +222,7 @@ class _Styles:
         return line
 
     def fill(self, add: Callable[[Any], None], paragraph: Paragraph) -> None:
-        """A paragraph, under its heading and its speaker's name."""
+        """Add a paragraph, under its heading and its speaker's name."""
         from odf.text import Bookmark, P, Span
 
         if paragraph.heading:
@@ -247,7 +246,7 @@ class _Styles:
         add(line)
 
     def _style(self, name: str, text: str) -> str:
-        """A style, or its twin for what runs to the left."""
+        """Return a style, or its twin for right-to-left text."""
         from odf.style import ParagraphProperties, Style
 
         if not is_right_to_left(text):
@@ -261,7 +260,7 @@ class _Styles:
         return self._directed[name]
 
     def _look(self, looks: tuple[str, ...], language: str) -> str:
-        """The style of a run of words; "" for one that looks like all others."""
+        """Return the style of a run of words; "" for one without formats."""
         from odf.style import Style, TextProperties
 
         looks = tuple(look for look in looks if look in _LOOKS)
@@ -284,7 +283,7 @@ class _Styles:
 
 
 def _set_page(document: Any, styles: _Styles, reading: Reading) -> None:
-    """Paper, the head of every page, and its number."""
+    """Set paper size, page header and page number."""
     from odf.style import (
         Footer,
         FooterStyle,
@@ -333,7 +332,7 @@ def _set_page(document: Any, styles: _Styles, reading: Reading) -> None:
 
 
 def _number_lines(document: Any) -> None:
-    """Numbers beside the lines, which begin anew on each page."""
+    """Number the lines, from 1 on each page."""
     from odf.text import LinenumberingConfiguration
 
     for old in document.styles.getElementsByType(LinenumberingConfiguration):
@@ -353,7 +352,7 @@ def _number_lines(document: Any) -> None:
 def _side_by_side(
     styles: _Styles, language: str, found: Sequence[Paragraph], reading: Reading
 ) -> Any:
-    """A table whose head stands on every page and is known as such."""
+    """Make a table whose header row repeats on every page."""
     from odf.style import Style, TableCellProperties
     from odf.table import Table, TableCell, TableColumn, TableHeaderRows, TableRow
 
@@ -387,7 +386,7 @@ def _side_by_side(
 
 
 def _describe(document: Any, transcript: Transcript, reading: Reading) -> None:
-    """Title, language and day of the document."""
+    """Set title, language and date of the document."""
     from odf.dc import Date, Language, Subject, Title
     from odf.meta import CreationDate, Generator
 
@@ -404,7 +403,7 @@ def _describe(document: Any, transcript: Transcript, reading: Reading) -> None:
 
 
 def _code(name: str) -> str:
-    """A style's name as it stands in a file, which may have no spaces."""
+    """Return a style's name as in the file, without spaces."""
     return name.replace(" ", "_20_")
 
 
@@ -421,8 +420,8 @@ FORMATS = (FORMAT,)
 
 
 def _paragraph_style(name: str, level: int, room: dict[str, str], tab: str, across: float) -> Any:
-    """A style of paragraphs of an outline level (0: none), with a stop at its right (mm) before
-    which there is a ``tab`` line."""
+    """Make a paragraph style of an outline level (0: none), with a ``tab`` leader before a stop at
+    its right (mm)."""
     from odf.style import ParagraphProperties, Style, TabStop, TabStops
 
     given = {"name": _code(name), "displayname": name, "family": "paragraph"}

@@ -1,4 +1,5 @@
-"""Transcripts as a web page (.html): one file that needs nothing else, to be read and printed."""
+"""Write transcripts as a web page (.html): one file that needs nothing else, to be read and
+printed."""
 
 from __future__ import annotations
 
@@ -45,7 +46,7 @@ _LOOK = """
 
 
 def write(transcript: Transcript, reading: Reading) -> str:
-    """A page with the title, facts, and paragraphs; with translations, side by side in a table."""
+    """Write title, facts and paragraphs; with translations, side by side in a table."""
     found = paragraphs(transcript, reading.options)
     wide = ' class="wide"' if reading.translations else ""
     lines = [
@@ -74,7 +75,7 @@ def write(transcript: Transcript, reading: Reading) -> str:
 
 
 def _contents(headings: Sequence[str]) -> list[str]:
-    """Links to the headings, named by the title of the page."""
+    """Return links to the headings, labelled with the title of the page."""
     links = [
         f'<li{direction(heading)}><a href="#{anchor}">{html.escape(heading)}</a></li>'
         for heading, anchor in zip(headings, _anchors(), strict=False)
@@ -83,7 +84,7 @@ def _contents(headings: Sequence[str]) -> list[str]:
 
 
 def _anchors() -> Iterator[str]:
-    """The ids of headings in their order."""
+    """Return the ids of headings in order."""
     return (f"part-{number}" for number in count(1))
 
 
@@ -94,8 +95,8 @@ def _facts(transcript: Transcript, reading: Reading) -> str:
 
 
 def _block(paragraph: Paragraph, level: int, anchors: Iterator[str]) -> list[str]:
-    """``level`` is that of the names of those who speak, below headings if there are any; a heading
-    takes the next of the ``anchors``."""
+    """Return a paragraph; ``level`` is that of speakers' names, below headings if there are any; a
+    heading takes the next of the ``anchors``."""
     lines = []
     if paragraph.heading:
         heading = html.escape(paragraph.heading)
@@ -115,7 +116,7 @@ def _block(paragraph: Paragraph, level: int, anchors: Iterator[str]) -> list[str
 
 
 def direction(text: str) -> str:
-    """The attribute of an element whose text runs to the left."""
+    """Return the attribute of an element whose text runs from right to left."""
     return ' dir="rtl"' if is_right_to_left(text) else ""
 
 
@@ -124,7 +125,7 @@ def _all_of(found: Sequence[Paragraph]) -> str:
 
 
 def dressed(run: StyledRun) -> str:
-    """A run of words with its looks and language."""
+    """Return a run of words with its formats and language."""
     text = html.escape(run.text)
     for look in reversed(run.looks):
         text = f"<{look}>{text}</{look}>"

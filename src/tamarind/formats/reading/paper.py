@@ -1,4 +1,4 @@
-"""What paper documents are printed on: A4, or Letter where people have that."""
+"""The paper that documents are laid out for: A4, or Letter where that is usual."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Paper:
-    """Its name in CSS, and its sides in mm."""
+    """A paper's name in CSS, and its sides in mm."""
 
     name: str
     width: float
@@ -24,7 +24,7 @@ _COUNTRY = re.compile(r"[a-z]{2,3}_([A-Z]{2})")
 
 
 def usual_paper() -> Paper:
-    """That of the country in the system's settings."""
+    """Return the paper of the country in the system's settings."""
     for name in ("LC_ALL", "LC_PAPER", "LANG"):
         value = os.environ.get(name)
         if value:

@@ -1,4 +1,4 @@
-"""A transcript as paragraphs to be read: who speaks, when, and what they say."""
+"""Divide a transcript into paragraphs to be read: speaker, time and words."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ from tamarind.transcript.sentences import ends_sentence
 
 
 class SpeakerForm(StrEnum):
-    """How a paragraph says who speaks."""
+    """How a paragraph names its speaker."""
 
     NONE = "none"
     NAME = "name"
@@ -89,7 +89,7 @@ PLAIN = TextOptions()
 @dataclass(frozen=True, slots=True)
 class Paragraph:
     """A block to be read: its cues, text, and start (ms); ``label`` and ``stamp`` where they are
-    to be shown; ``speaker`` is who says it, labelled or not; ``heading`` stands before it."""
+    shown; ``speaker`` is who says it, labelled or not; ``heading`` stands before it."""
 
     start: int
     text: str
@@ -103,7 +103,7 @@ class Paragraph:
 
 
 def paragraphs(transcript: Transcript, options: TextOptions = PLAIN) -> list[Paragraph]:
-    """The paragraphs of a text, as they are to be shown."""
+    """Return the paragraphs of a text, as they are shown."""
     names = names_of(transcript)
     result: list[Paragraph] = []
     previous: int | None = None
@@ -145,7 +145,8 @@ def paragraphs(transcript: Transcript, options: TextOptions = PLAIN) -> list[Par
 
 
 def speaker_label(name: str, form: SpeakerForm, language: str = "") -> str | None:
-    """A name as a transcript in a language writes it before what is said, with its mark."""
+    """Return a name as a transcript in a language writes it before the speech, with its
+    punctuation."""
     if form is SpeakerForm.NONE:
         return None
     if form is SpeakerForm.CAPITALS:
@@ -171,7 +172,7 @@ def side_by_side(
 
 
 def _runs(cues: Sequence[Cue], longest: int) -> Iterator[list[int]]:
-    """The places of the cues of each paragraph; cues without words stand in none."""
+    """Return the indices of the cues of each paragraph; cues without words are in none."""
     run: list[int] = []
     words = 0
     for place, cue in enumerate(cues):

@@ -1,4 +1,4 @@
-"""What a document for reading is made of besides its text."""
+"""What a document for reading is made from besides its text."""
 
 from __future__ import annotations
 
@@ -17,10 +17,10 @@ WIDE_MARGINS = (38.0, 55.0)
 
 @dataclass(frozen=True, slots=True)
 class Reading:
-    """Its ``title``, the ``duration`` of what was heard (ms), how paragraphs are made, and
-    ``translations`` to stand beside them: one text a cue for each language. ``client`` and ``date``
-    (ISO 8601) are those of the order, if there are any; ``paper`` is what it is printed on. Lines
-    may be ``numbered``, with wide margins; ``templates`` are documents to be made within."""
+    """Its ``title``, the ``duration`` of what was transcribed (ms), the form of paragraphs, and
+    ``translations`` to stand beside them, one text a cue for each language; ``client`` and ``date``
+    (ISO 8601) of the order; the ``paper``. Lines may be ``numbered``, with wide margins;
+    ``templates`` are documents to write within."""
 
     title: str
     duration: int
@@ -34,21 +34,21 @@ class Reading:
     templates: tuple[Template, ...] = ()
 
     def values(self, facts: str) -> dict[str, str]:
-        """What stands in the places of a template."""
+        """The values for the places of a template."""
         return {"title": self.title, "date": self.date, "client": self.client, "facts": facts}
 
     @property
     def margins(self) -> tuple[float, float]:
-        """Left and right of the text, in mm: wide where lines have numbers and people notes."""
+        """Left and right margin in mm: wide where lines have numbers and people take notes."""
         return WIDE_MARGINS if self.numbered else (MARGIN, MARGIN)
 
     def name_of(self, language: str) -> str:
-        """What stands above the column of a language."""
+        """Return the head of a language's column."""
         return self.language_names.get(language, language)
 
 
 def reading_of(source: Origin, options: Options) -> Reading:
-    """What a page is made of, as options say."""
+    """Return the parts of a document from its options."""
     return Reading(
         Path(source.name).stem,
         source.length,

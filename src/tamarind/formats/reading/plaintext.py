@@ -1,4 +1,4 @@
-"""Plain transcripts (.txt): paragraphs, with or without speakers and times."""
+"""Read and write plain transcripts (.txt): paragraphs, with or without speakers and times."""
 
 from __future__ import annotations
 
@@ -23,8 +23,8 @@ _MOST_WORDS_OF_A_NAME = 4
 
 
 def write(transcript: Transcript, options: TextOptions = PLAIN) -> str:
-    """Paragraphs apart by a blank line, each with its time and speaker as the options say, and
-    headings likewise."""
+    """Write paragraphs separated by blank lines, each with time and speaker as the options say, and
+    headings."""
     blocks = []
     for paragraph in paragraphs(transcript, options):
         said = " ".join(filter(None, (paragraph.stamp, paragraph.label, paragraph.text)))
@@ -33,8 +33,8 @@ def write(transcript: Transcript, options: TextOptions = PLAIN) -> str:
 
 
 def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
-    """One cue a paragraph. Labels that stand before several paragraphs, or in capitals, are
-    speakers; a time stamp is when its paragraph begins, others get times by length."""
+    """Read one cue a paragraph. Labels that stand before several paragraphs, or in capitals, are
+    speakers; a time stamp is the start of its paragraph, others get times by length."""
     repairs = Repairs() if repairs is None else repairs
     blocks = [" ".join(block.split()) for block in blocks_of(text)]
     names = _names_in(blocks)
@@ -63,8 +63,8 @@ def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript
 
 
 def _laid(raw: Sequence[RawCue], stamped: Sequence[int], repairs: Repairs) -> list[RawCue]:
-    """Paragraphs one after the other, by their length; those whose indices are ``stamped`` begin
-    at their start, for which those before are shortened if they must be."""
+    """Return paragraphs in a row with times by their length; those whose indices are ``stamped``
+    begin at their stamp, and those before are shortened if they must be."""
     laid: list[RawCue] = []
     at = 0
     for first, after in pairwise(dict.fromkeys([0, *stamped, len(raw)])):
@@ -90,13 +90,13 @@ def _laid(raw: Sequence[RawCue], stamped: Sequence[int], repairs: Repairs) -> li
 
 
 def with_paragraphs(transcript: Transcript) -> Transcript:
-    """Every cue opens a paragraph."""
+    """Return the transcript with a paragraph opened at every cue."""
     cues = tuple(replace(cue, opens_paragraph=True) for cue in transcript.cues)
     return replace(transcript, cues=cues)
 
 
 def _names_in(blocks: Sequence[str]) -> set[str]:
-    """Labels that are names: said twice, or in capitals."""
+    """Return the labels that are names: used twice, or in capitals."""
     labels: Counter[str] = Counter()
     shouted: set[str] = set()
     for block in blocks:
@@ -111,12 +111,12 @@ def _names_in(blocks: Sequence[str]) -> set[str]:
 
 
 def blocks_of(text: str) -> list[str]:
-    """The parts of a text between blank lines."""
+    """Return the parts of a text between blank lines."""
     return re.split(r"\n[^\S\n]*(?:\n[^\S\n]*)+", text)
 
 
 def read_parts(text: str, names: Collection[str], headings: Collection[str] = ()) -> list[Part]:
-    """The paragraphs of a transcript that was written with speakers, perhaps edited since.
+    """Return the paragraphs of a transcript that was written with speakers and perhaps edited.
 
     ``names`` are the speakers that are known; another label counts as a name where there are any
     and all its words begin with a capital. A paragraph that is one of the ``headings`` is left out.

@@ -1,5 +1,5 @@
-"""Transcripts as PDF, through WeasyPrint: the web page on paper, tagged, with bookmarks and the
-fonts inside."""
+"""Write transcripts as PDF through WeasyPrint: the web page on paper, tagged, with bookmarks and
+embedded fonts."""
 
 from __future__ import annotations
 
@@ -38,7 +38,7 @@ _WEIGHTS = {Weight.REGULAR: 400, Weight.SEMIBOLD: 600, Weight.BOLD: 700}
 
 
 def write(transcript: Transcript, reading: Reading) -> bytes:
-    """The document; raises FormatError where the system's libraries for it are missing."""
+    """Return the PDF. Raises FormatError if the system's libraries for it are missing."""
     try:
         from weasyprint import CSS, HTML
         from weasyprint.text.fonts import FontConfiguration
@@ -72,8 +72,8 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
 
 @contextmanager
 def _as_of(day: datetime) -> Iterator[None]:
-    """Fonts within the file say that they were made on that day, so that the same text makes the
-    same bytes (reproducible-builds.org, SOURCE_DATE_EPOCH)."""
+    """Date the embedded fonts by that day, so that the same text makes the same bytes
+    (reproducible-builds.org, SOURCE_DATE_EPOCH)."""
     before = os.environ.get(DAY_VARIABLE)
     os.environ[DAY_VARIABLE] = str(round(day.timestamp()))
     try:
@@ -87,12 +87,12 @@ def _as_of(day: datetime) -> Iterator[None]:
 
 @cache
 def _fetcher() -> object:
-    """Fetch the fonts that ship and nothing else: no text of a recording can have anything
-    fetched."""
+    """Return a fetcher for the shipped fonts and nothing else, so that no text of a recording can
+    fetch anything."""
     from weasyprint.urls import URLFetcher
 
     class Shipped(URLFetcher):  # type: ignore[misc]
-        """Refuses all else."""
+        """Fetches shipped fonts only."""
 
         def fetch(self, url: str, headers: object = None) -> object:
             if url not in _ALLOWED:
@@ -123,7 +123,7 @@ _ALLOWED = frozenset(_sources())
 
 
 def _paper(reading: Reading) -> str:
-    """The page, its head and its number."""
+    """Return the CSS of the page, its header and its number."""
     left, right = reading.margins
     head = _quoted(" · ".join(filter(None, (reading.client or reading.title, reading.date))))
     foot = _quoted(reading.title if reading.client else "")
@@ -142,7 +142,7 @@ def _paper(reading: Reading) -> str:
 
 
 def _quoted(text: str) -> str:
-    """A text as a string of CSS."""
+    """Return a text as a CSS string."""
     return '"' + "".join(f"\\{ord(c):06x}" if not c.isalnum() else c for c in text) + '"'
 
 

@@ -1,4 +1,4 @@
-"""The quotation sheet: quotes with who said them, where and when, grouped by tag."""
+"""Write the quotation sheet: quotes with speaker, recording and time, grouped by tag."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ COLUMNS = ("tag", "quote", "speaker", "recording", "from", "to", "name", "note")
 
 @dataclass(frozen=True, slots=True)
 class Quotation:
-    """``begins`` and ``ends`` are times as they are written; ``language`` a BCP 47 tag."""
+    """One quote; ``begins`` and ``ends`` are times as written; ``language`` a BCP 47 tag."""
 
     quote: str
     speaker: str
@@ -34,8 +34,8 @@ class Quotation:
 
 
 def grouped(quotations: Sequence[Quotation]) -> Iterator[tuple[str, list[Quotation]]]:
-    """Each tag with its quotations, in the order in which tags come up; one with several tags
-    stands under each. Those without one come last, under "" where nothing has a tag."""
+    """Return each tag with its quotations, in order of first use; one with several tags stands
+    under each. Those without one come last, under "" if nothing has a tag."""
     tags = dict.fromkeys(tag for one in quotations for tag in one.tags)
     for tag in tags:
         yield tag, [one for one in quotations if tag in one.tags]
@@ -45,7 +45,7 @@ def grouped(quotations: Sequence[Quotation]) -> Iterator[tuple[str, list[Quotati
 
 
 def as_text(title: str, quotations: Sequence[Quotation]) -> str:
-    """Plain text."""
+    """Return plain text."""
     lines = [title, "=" * len(title), ""]
     for tag, group in grouped(quotations):
         if tag:
@@ -58,7 +58,7 @@ def as_text(title: str, quotations: Sequence[Quotation]) -> str:
 
 
 def as_csv(title: str, quotations: Sequence[Quotation]) -> str:
-    """A row for each quotation under each of its tags (RFC 4180), inert in spreadsheets."""
+    """Return a row for each quotation under each of its tags (RFC 4180), safe in spreadsheets."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
     table.writerow(COLUMNS)
@@ -83,7 +83,7 @@ _LOOK = """
 
 
 def as_html(title: str, quotations: Sequence[Quotation]) -> str:
-    """One page that needs nothing else, to be read and printed."""
+    """Return one page that needs nothing else, to be read and printed."""
     lines = [
         "<!DOCTYPE html>",
         '<html lang="en">',
@@ -117,7 +117,7 @@ def as_html(title: str, quotations: Sequence[Quotation]) -> str:
 
 
 def as_docx(title: str, quotations: Sequence[Quotation]) -> bytes:
-    """A document with a heading for each tag, and styles of its own."""
+    """Return a document with a heading for each tag, and styles of its own."""
     from docx import Document
     from docx.enum.style import WD_STYLE_TYPE
     from docx.shared import Mm, Pt, RGBColor

@@ -1,4 +1,4 @@
-"""A client's own document as the base of what is written: its styles, and places to be filled.
+"""A client's own document as template: its styles, and places to be filled in.
 
 Places are marked as ``{title}``, ``{date}``, ``{client}`` and ``{facts}`` anywhere in it, head and
 foot included; the text stands where a paragraph says ``{body}``, or else at the end.
@@ -24,7 +24,7 @@ _PLACE = re.compile(r"\{(title|date|client|facts)\}")
 
 @dataclass(frozen=True, slots=True)
 class Template:
-    """The bytes of a document; ``suffix`` is its kind, which is that of what is made of it."""
+    """The bytes of a document; ``suffix`` is its kind and that of what is made from it."""
 
     name: str
     suffix: str
@@ -32,7 +32,7 @@ class Template:
 
 
 def read_template(path: Path) -> Template:
-    """A template from its file; raises FormatError with a sentence."""
+    """Read a template. Raises FormatError with a sentence."""
     suffix = path.suffix.lower().lstrip(".")
     if suffix not in SUFFIXES:
         raise FormatError(f"“{path.name}” is no template: that is a .docx or .odt file.")
@@ -50,15 +50,15 @@ def read_template(path: Path) -> Template:
 
 
 def template_for(templates: tuple[Template, ...], suffix: str) -> Template | None:
-    """The template for documents of a kind, if there is one."""
+    """Return the template for documents of a kind, or None."""
     return next((one for one in templates if one.suffix == suffix), None)
 
 
 def filled(text: str, values: Mapping[str, str]) -> str:
-    """A text with its places filled in."""
+    """Return a text with its places filled in."""
     return _PLACE.sub(lambda found: values.get(found[1], ""), text)
 
 
 def has_places(text: str) -> bool:
-    """Whether a text has any place to be filled in."""
+    """Whether a text has a place to fill in."""
     return _PLACE.search(text) is not None

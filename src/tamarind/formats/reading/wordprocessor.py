@@ -1,4 +1,4 @@
-"""Transcripts for word processors (.docx), through python-docx."""
+"""Write transcripts for word processors (.docx), through python-docx."""
 
 from __future__ import annotations
 
@@ -52,7 +52,7 @@ _BARK = "5B3A29"
 
 
 def write(transcript: Transcript, reading: Reading) -> bytes:
-    """A document with a title, facts, and paragraphs under the names of who speaks.
+    """Write a title, facts, and paragraphs under speakers' names.
 
     All looks come from styles, names are headings, pages have a head and numbers. With translations
     each paragraph is a row of a table, a column a language.
@@ -116,7 +116,7 @@ def _saved(transcript: Transcript, reading: Reading, document: Any) -> bytes:
 
 
 def _opened(template: Template) -> Any:
-    """A client's document; raises FormatError."""
+    """Open a client's document. Raises FormatError."""
     from docx import Document
 
     try:
@@ -128,7 +128,7 @@ def _opened(template: Template) -> Any:
 
 
 def _fill_places(document: Any, values: Mapping[str, str]) -> Any:
-    """Fill in what a template has places for, and find the paragraph where the text goes."""
+    """Fill in the places of a template, and return the paragraph where the text goes."""
     body = None
     for line in _lines_of(document):
         text = line.text
@@ -147,7 +147,7 @@ def _fill_places(document: Any, values: Mapping[str, str]) -> Any:
 
 
 def _lines_of(document: Any) -> Iterator[Any]:
-    """All paragraphs: of the text, of cells, of heads and feet."""
+    """Yield all paragraphs: of the text, of cells, of headers and footers."""
 
     def within(part: Any) -> Iterator[Any]:
         yield from part.paragraphs
@@ -167,7 +167,7 @@ def _lines_of(document: Any) -> Iterator[Any]:
 
 
 def _number_lines(sections: Any) -> None:
-    """Numbers beside the lines, which begin anew on each page."""
+    """Number the lines, from 1 on each page."""
     from docx.oxml import OxmlElement
     from docx.oxml.ns import qn
 
@@ -183,7 +183,7 @@ def _number_lines(sections: Any) -> None:
 
 
 def _contents(add: Callable[[], Any], headings: Sequence[Paragraph]) -> None:
-    """Links to the headings, with when each begins."""
+    """Add links to the headings, with their times."""
     from docx.oxml import OxmlElement
     from docx.oxml.ns import qn
 
@@ -200,7 +200,7 @@ def _contents(add: Callable[[], Any], headings: Sequence[Paragraph]) -> None:
 
 
 def _headed(document: Any) -> Iterator[Any]:
-    """The headings of parts, in order, in cells as well."""
+    """Return the headings in order, also in cells."""
     from docx.oxml.ns import qn
     from docx.text.paragraph import Paragraph as Line
 
@@ -211,7 +211,7 @@ def _headed(document: Any) -> Iterator[Any]:
 
 
 def _bookmark(line: Any, name: str, number: int) -> None:
-    """Something that links lead to."""
+    """Add a bookmark for links."""
     from docx.oxml import OxmlElement
     from docx.oxml.ns import qn
 
@@ -224,9 +224,9 @@ def _bookmark(line: Any, name: str, number: int) -> None:
 
 
 def _make_styles(document: Any, language: str, has_headings: bool, within: bool) -> None:
-    """Styles of the transcript's own, which can be changed in one place each; names of those who
-    speak are headings below the others, if there are any. ``within`` a client's document those that
-    it has stay as they are, and others take after its own."""
+    """Make the transcript's styles, each of which can be changed in one place; speakers' names are
+    headings below the others, if there are any. ``within`` a client's document its own styles stay,
+    and others are based on them."""
     from docx.enum.style import WD_STYLE_TYPE
     from docx.shared import Pt
 
@@ -238,7 +238,7 @@ def _make_styles(document: Any, language: str, has_headings: bool, within: bool)
         normal.font.name, normal.font.size = FACE, Pt(11)
 
     def paragraph(name: str, base: str, size: float, after: float) -> Any | None:
-        """A style, None where the document has it."""
+        """Return a style, or None if the document has it."""
         if name in known:
             return None
         style = styles.add_style(name, WD_STYLE_TYPE.PARAGRAPH)
@@ -275,7 +275,7 @@ def _make_styles(document: Any, language: str, has_headings: bool, within: bool)
 
 
 def _leave_unnumbered(style: Any) -> None:
-    """What stands at the head and foot of pages is no line of the text."""
+    """Leave page headers and footers out of line numbering."""
     from docx.oxml import OxmlElement
 
     style.element.get_or_add_pPr().insert_element_before(
@@ -284,7 +284,7 @@ def _leave_unnumbered(style: Any) -> None:
 
 
 def _speak(styles: Any, language: str) -> None:
-    """Give all text of a document a language."""
+    """Set the language of all text."""
     from docx.oxml.ns import qn
 
     defaults = styles.element.find(qn("w:docDefaults"))
@@ -297,7 +297,7 @@ def _speak(styles: Any, language: str) -> None:
 
 
 def _set_face(style: Any, size: float) -> None:
-    """Give a style our face, in every script, and a size (points)."""
+    """Give a style our font, in every script, and a size (points)."""
     from docx.oxml.ns import qn
     from docx.shared import Pt
 
@@ -309,7 +309,7 @@ def _set_face(style: Any, size: float) -> None:
 
 
 def _add_dots(style: Any, section: Any) -> None:
-    """Lead to a number at the right edge by dots, as tables of contents do."""
+    """Lead to a number at the right edge by dots, as in tables of contents."""
     from docx.enum.text import WD_TAB_ALIGNMENT, WD_TAB_LEADER
 
     right = section.page_width - section.left_margin - section.right_margin
@@ -317,7 +317,7 @@ def _add_dots(style: Any, section: Any) -> None:
 
 
 def _colour(body: Any | None, headings: Sequence[Any | None], small: Sequence[Any | None]) -> None:
-    """Give styles that the document did not have room and colour."""
+    """Give styles that the document did not have their spacing and colour."""
     from docx.shared import Pt, RGBColor
 
     if body is not None:
@@ -331,7 +331,7 @@ def _colour(body: Any | None, headings: Sequence[Any | None], small: Sequence[An
 
 
 def _set_paper(section: Any, reading: Reading) -> None:
-    """How large pages are, and their margins."""
+    """Set page size and margins."""
     from docx.shared import Mm
 
     section.page_width, section.page_height = Mm(reading.paper.width), Mm(reading.paper.height)
@@ -340,7 +340,7 @@ def _set_paper(section: Any, reading: Reading) -> None:
 
 
 def _set_page(section: Any, reading: Reading) -> None:
-    """The head of every page, and its number."""
+    """Set the header of every page, and the page number."""
     from docx.enum.text import WD_TAB_ALIGNMENT
     from docx.shared import Mm
 
@@ -365,7 +365,7 @@ def _set_page(section: Any, reading: Reading) -> None:
 
 
 def _add_field(line: Any, what: str) -> None:
-    """A number that the word processor fills in."""
+    """Add a number that the word processor fills in."""
     from docx.oxml import OxmlElement
     from docx.oxml.ns import qn
 
@@ -379,8 +379,8 @@ def _add_field(line: Any, what: str) -> None:
 
 
 def _fill(add: Callable[..., Any], paragraph: Paragraph, line: Any = None) -> None:
-    """A paragraph, under its heading and its speaker's name; ``line`` is one that is there
-    already."""
+    """Add a paragraph under its heading and its speaker's name; ``line`` is an existing one to
+    use."""
     name = (paragraph.label or "").removesuffix(":")
     for above, style in ((paragraph.heading, HEADING), (name, SPEAKER)):
         if not above:
@@ -404,7 +404,7 @@ def _fill(add: Callable[..., Any], paragraph: Paragraph, line: Any = None) -> No
 
 
 def _set_language(properties: Any, language: str) -> None:
-    """Let text with these properties be in a language, whatever its script."""
+    """Set the language of text with these properties, whatever its script."""
     from docx.oxml import OxmlElement
     from docx.oxml.ns import qn
 
@@ -415,7 +415,7 @@ def _set_language(properties: Any, language: str) -> None:
 
 
 def _set_direction(line: Any, text: str) -> None:
-    """Let a paragraph whose text runs to the left do so, from the right edge."""
+    """Set a paragraph to right-to-left if its text is."""
     if not is_right_to_left(text):
         return
     from docx.oxml import OxmlElement
@@ -433,7 +433,7 @@ def _side_by_side(
     found: Sequence[Paragraph],
     reading: Reading,
 ) -> Any:
-    """A table at the end, whose head stands on every page and is known as such."""
+    """Add a table whose header row repeats on every page."""
     from docx.oxml import OxmlElement
 
     table = document.add_table(rows=1, cols=1 + len(reading.translations))

@@ -1,1 +1,1 @@
-"""The sound of phones: features, their model, and the fit of a text to a sound."""
+"""The acoustic model of phones: features, scores, and how well a text fits a sound."""

@@ -1,4 +1,4 @@
-"""A text as a chain of states that its sound passes, with pauses wherever a word may end.
+"""Make the chain of states of a text, with optional pauses between words.
 
 Phones are states between their neighbours (triphones, within words and across them, as in Young
 et al. 2006, "The HTK Book"); a word of several pronunciations is several ways side by side; a
@@ -22,7 +22,7 @@ PAUSE_COST, NOISE_COST = -log(0.2), -log(1e-4)
 
 @dataclass(slots=True)
 class Chain:
-    """States in order. ``starts`` and ``ends`` are those where a text may begin and end.
+    """States in order; ``starts`` and ``ends`` are those where a text may begin and end.
 
     ``entries`` are the first states of words and pauses: (state, states before it, cost).
     """
@@ -39,7 +39,7 @@ class Chain:
 def chain_of(
     model: AcousticModel, forms: Sequence[Sequence[Phones]], pauses: Sequence[bool]
 ) -> Chain:
-    """The states of a text of at least one form, each with all its pronunciations.
+    """Return the chain of a text of at least one form, each with all its pronunciations.
 
     ``pauses`` tells after which forms a pause is likely: the words beside it then sound as they
     do beside silence.
@@ -80,7 +80,7 @@ def _append(
     before: Sequence[int],
     cost: float,
 ) -> int:
-    """Add a way through phones behind ``before`` (nothing: the text's start); its last state."""
+    """Append a path of phones after ``before`` (none: the text's start); return its last state."""
     first = len(chain.senones)
     if before:
         chain.entries.append((first, list(before), cost))

@@ -1,4 +1,4 @@
-"""What the acoustic model looks at: cepstra of sound, freed of steady noise, and how they change.
+"""Compute the features of the acoustic model: cepstra with noise removed, and their changes.
 
 Mel-frequency cepstral coefficients (Davis and Mermelstein 1980) as the model was trained with, and
 before them the suppression of noise by asymmetric smoothing and temporal masking of every band of
@@ -42,7 +42,7 @@ BANDS_AROUND = 4
 
 
 def features(sounds: Sequence[Samples]) -> list[Frames]:
-    """Return for each sound (steps of 10 ms, 3 × 13) cepstra, their change, and the change of that.
+    """Return for each sound (steps of 10 ms, 3 × 13) cepstra, their first and second differences.
 
     The mean of a sound's cepstra is taken away, which takes the microphone with it (Atal 1974).
     """
@@ -61,7 +61,7 @@ def features(sounds: Sequence[Samples]) -> list[Frames]:
 
 
 def cosines(bands: int, count: int) -> Frames:
-    """(bands, count): the first columns of the orthonormal cosine transform (type II)."""
+    """Return the first columns of the orthonormal cosine transform (type II), (bands, count)."""
     angles = np.pi * (np.arange(bands)[:, None] + 0.5) * np.arange(count) / bands
     basis = np.cos(angles) * np.sqrt(2 / bands)
     basis[:, 0] /= np.sqrt(2)
@@ -69,7 +69,7 @@ def cosines(bands: int, count: int) -> Frames:
 
 
 def _band_powers(sound: Samples) -> Frames:
-    """(steps, bands) power within each mel band; at least one step, the end padded with zeros."""
+    """Return the power in each mel band, (steps, bands); at least one step, with the end padded."""
     count = max(len(sound) // HOP, 1)
     emphasised = np.zeros(max(len(sound), (count - 1) * HOP + WINDOW), np.float32)
     scaled = np.asarray(sound, np.float32) * np.float32(FULL_SCALE)
@@ -82,7 +82,7 @@ def _band_powers(sound: Samples) -> Frames:
 
 
 def _mel_filters() -> Frames:
-    """(TRANSFORM / 2 + 1, bands): triangles of unit area, evenly spaced in mel."""
+    """Return triangular filters of unit area, evenly spaced in mel, (TRANSFORM / 2 + 1, bands)."""
 
     def mel(hertz: float) -> float:
         return float(2595 * np.log10(1 + hertz / 700))
@@ -106,7 +106,7 @@ _AROUND /= _AROUND.sum(axis=0)
 
 
 def _without_noise(powers: Sequence[Frames]) -> list[Frames]:
-    """Band powers with every band weakened as far as it holds nothing but steady noise."""
+    """Reduce the power of each band as far as it holds steady noise only."""
     longest = max(map(len, powers))
     stacked = np.stack([np.pad(p, ((0, longest - len(p)), (0, 0)), mode="edge") for p in powers])
     power = np.maximum(stacked[:, 0], np.float32(1e-6))

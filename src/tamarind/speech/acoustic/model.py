@@ -32,7 +32,7 @@ LEAST_SHARE = np.float32(1e-30)
 
 
 class AcousticModel:
-    """Scores of sound under the phones of English; read-only once loaded."""
+    """Scores sound under the phones of English; read only once loaded."""
 
     def __init__(self, folder: Path | None = None) -> None:
         folder = folder or Path(get_model_path()) / "en-us" / "en-us"
@@ -51,11 +51,12 @@ class AcousticModel:
         self.leave = log[:, states, states + 1].astype(np.float32)
 
     def phone(self, name: str) -> int:
-        """The number of a phone by its ARPAbet name; KeyError for others."""
+        """Return the number of a phone by its ARPAbet name. Raises KeyError."""
         return self._numbers[name]
 
     def senones(self, phone: int, left: int, right: int, begins: bool, ends: bool) -> Ids:
-        """(STATES,) senones of a phone between two others, by whether a word begins or ends."""
+        """Return the senones (STATES,) of a phone between two others, by whether a word begins or
+        ends."""
         position = (_SINGLE if ends else _BEGIN) if begins else (_END if ends else _INSIDE)
         for place in (position, _INSIDE, _SINGLE, _BEGIN, _END):
             found = int(self._between[place, phone, left, right])
@@ -64,11 +65,11 @@ class AcousticModel:
         return np.asarray(self._senones_of[phone])
 
     def senones_alone(self, phone: int) -> Ids:
-        """(STATES,) senones of a phone whatever stands around it."""
+        """Return the senones (STATES,) of a phone whatever its neighbours."""
         return np.asarray(self._senones_of[phone])
 
     def scores(self, frames: Frames, senones: Ids) -> tuple[Frames, Frames]:
-        """Log likelihoods (steps, senones), and (steps,) those of the best phone in any case.
+        """Return log likelihoods (steps, senones), and those of the best phone (steps,).
 
         Every second step is evaluated, which moves borders of words by 1 ms; those between lie
         halfway.
@@ -103,7 +104,7 @@ class AcousticModel:
         return result.T, anything
 
     def _read_definition(self, data: bytes) -> None:
-        """Phones, and which senones a phone has between which neighbours."""
+        """Read the phones, and their senones by neighbours."""
         (length,) = struct.unpack_from("<i", data, 8)
         place = 12 + length
         counts = struct.unpack_from("<10i", data, place)
@@ -128,7 +129,7 @@ class AcousticModel:
         self._codebook_of[self._senones_of[base:]] = phone[:, None]
 
     def _read_weights(self, data: bytes) -> None:
-        """(streams, senones, Gaussians) mixture weights."""
+        """Read the mixture weights (streams, senones, Gaussians)."""
         place = 0
         while True:
             (length,) = struct.unpack_from("<i", data, place)
@@ -142,7 +143,7 @@ class AcousticModel:
 
 
 def _filled(values: Frames, count: int) -> Frames:
-    """(steps, ...) of every second step to all ``count``, by interpolation."""
+    """Interpolate (steps, ...) of every second step to all ``count``."""
     result = np.empty((count, *values.shape[1:]), np.float32)
     result[::2] = values
     between = count // 2
@@ -153,7 +154,7 @@ def _filled(values: Frames, count: int) -> Frames:
 
 
 def _s3_array(path: Path) -> NDArray[np.float64]:
-    """An array in the format of the model's parameter files.
+    """Read an array in the format of the model's parameter files.
 
     Gaussians as (codebooks, streams, Gaussians, width), transitions as (phones, states, to).
     """
@@ -171,7 +172,8 @@ def _s3_array(path: Path) -> NDArray[np.float64]:
 
 
 def _as_products(means: NDArray[np.float64], variances: NDArray[np.float64]) -> Frames:
-    """(codebooks, streams, Gaussians, 2 × width + 1): log densities as a product with x², x, 1."""
+    """Return log densities as a matrix product with x², x, 1: (codebooks, streams, Gaussians, 2 ×
+    width + 1)."""
     constant = -0.5 * (means**2 / variances + np.log(2 * np.pi * variances)).sum(axis=3)
     factors = np.concatenate([-0.5 / variances, means / variances, constant[..., None]], axis=3)
     return np.ascontiguousarray(factors, np.float32)

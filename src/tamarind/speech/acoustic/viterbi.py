@@ -1,4 +1,4 @@
-"""The best way of several sounds through their chains of states, all at once.
+"""Find the best path of several sounds through their chains of states, all at once.
 
 The Viterbi algorithm (Rabiner 1989, "A tutorial on hidden Markov models"). The chains stand one
 behind the other in one array, so a step of 10 ms is a handful of array operations however many
@@ -22,8 +22,8 @@ Way = NDArray[np.int32]
 
 
 def best_ways(chains: Sequence[Chain], scores: Sequence[Frames]) -> list[Way | None]:
-    """Return the best way through every chain, or None if its text has more states than its sound
-    has steps.
+    """Return the best path through each chain, or None if its text has more states than its sound
+    steps.
 
     ``scores`` are (steps, states): the log likelihood of each step in each state.
     """
@@ -60,7 +60,8 @@ def best_ways(chains: Sequence[Chain], scores: Sequence[Frames]) -> list[Way | N
 def _entries(
     chains: Sequence[Chain], firsts: NDArray[np.int64]
 ) -> tuple[NDArray[np.int64], NDArray[np.int64], Frames]:
-    """First states of words (entries,), the states before them and costs (ways, entries)."""
+    """Return the first states of words (entries,), and the states before them with costs (paths,
+    entries)."""
     entries = [
         (at + first, at + np.array(before), cost)
         for at, chain in zip(firsts[:-1], chains, strict=True)
@@ -76,7 +77,7 @@ def _entries(
 
 
 def _traced(chain: Chain, best: Frames) -> Way | None:
-    """The way that led to the best end, from the scores of all states at all steps."""
+    """Return the path to the best end, from the scores of all states at all steps."""
     entries = {first: (before, cost) for first, before, cost in chain.entries}
     starts = {first for first, _ in chain.starts}
     state = max(chain.ends, key=lambda end: float(best[-1, end]) + chain.leave[end])

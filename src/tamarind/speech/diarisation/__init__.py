@@ -1,1 +1,1 @@
-"""Who speaks when: voices told apart by how they sound, without knowing whose they are."""
+"""Tell speakers apart by their voices, without knowing who they are."""

@@ -1,4 +1,4 @@
-"""Tells the speakers of a text apart anew: as many as a person says, or by what they sound like."""
+"""Tell the speakers of a text apart again: a given number, or by examples of their voices."""
 
 from __future__ import annotations
 
@@ -43,7 +43,7 @@ def by_example(
     speakers: Sequence[int | None],
     certain: Sequence[bool],
 ) -> Told:
-    """Give the words anew to the speakers that they have, by what those sound like.
+    """Give the words to the existing speakers by their voices.
 
     ``certain`` are the words of which a person said who speaks; they keep their speaker. A
     speaker sounds like all that is theirs, above all what is certain: spherical k-means that
@@ -81,8 +81,7 @@ def _places(words: Sequence[Word], points: EmbeddedSpans, middles: Floats) -> li
 def _owners(
     words: Sequence[Word], points: EmbeddedSpans, owners: Sequence[int], certain: Sequence[bool]
 ) -> tuple[NDArray[np.int64], NDArray[np.bool_]]:
-    """Whose each point is by the words that lie in it (-1: nobody's), and whether that is
-    certain."""
+    """Return whose each point is by the words in it (-1: nobody's), and whether that is certain."""
     starts = np.array([word.start for word in words])
     ends = np.array([word.end for word in words])
     of_point = np.full(len(points), -1)
@@ -105,8 +104,8 @@ def _owners(
 def _middles(
     vectors: Floats, labels: NDArray[np.int64], sure: NDArray[np.bool_], before: Floats
 ) -> Floats:
-    """The middle of each speaker's points, what is certain weighing as much as all the rest of
-    them, times ``EXAMPLE_WEIGHT``; one who has none stays where they were."""
+    """Return the mean of each speaker's points, in which certain ones weigh ``EXAMPLE_WEIGHT``
+    times as much as all others; a speaker without points keeps the old mean."""
     middles = before.copy()
     for speaker in range(len(before)):
         own = labels == speaker

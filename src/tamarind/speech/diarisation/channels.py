@@ -1,4 +1,4 @@
-"""Stereo recordings with one voice a channel: the louder channel speaks."""
+"""Tell speakers apart in stereo recordings with one voice a channel: the louder channel speaks."""
 
 from __future__ import annotations
 
@@ -35,8 +35,8 @@ def one_voice_a_channel(levels: NDArray[np.float16]) -> bool:
 
 
 def at_once(levels: NDArray[np.float16], start: int, end: int) -> list[tuple[int, int]]:
-    """Where both speak at the same time, between ``start`` and ``end`` (ms), where each channel has
-    a voice of its own.
+    """Return where both speak at once between ``start`` and ``end`` (ms), if each channel has a
+    voice of its own.
 
     Whoever speaks is heard in the other channel too, but well below; where both channels are near
     what they usually are when their own voice speaks, both do.
@@ -58,7 +58,7 @@ def at_once(levels: NDArray[np.float16], start: int, end: int) -> list[tuple[int
 
 
 def sides_of(words: Sequence[Word], levels: NDArray[np.float16]) -> list[int | None]:
-    """Each word's channel, 1 for the left and 2 for the right, by which is louder meanwhile."""
+    """Return each word's channel, 1 for the left and 2 for the right: the louder one."""
     sides: list[int | None] = []
     for word in words:
         own = levels[:, word.start // LEVEL_MS : word.end // LEVEL_MS + 1].astype(np.float32)

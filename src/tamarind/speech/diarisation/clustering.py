@@ -1,4 +1,4 @@
-"""How many voices there are among points, and where each lies.
+"""Find how many voices there are among points, and the mean of each.
 
 The number is first that of the normalised maximum eigengap (Park et al. 2020, "Auto-tuning
 spectral clustering for speaker diarization using normalized maximum eigengap"), and at least two.
@@ -68,7 +68,7 @@ _SEEDS = 5
 
 
 def voices_among(points: EmbeddedSpans, most: int, count: int | None = None) -> Floats:
-    """The middles (voices, width) of the voices, of length 1; the most spoken first.
+    """Return the means (voices, width) of the voices, of length 1, most spoken first.
 
     There are ``count`` of them if it is given and there are as many points, else as many as there
     seem to be, at most ``most``.
@@ -78,14 +78,14 @@ def voices_among(points: EmbeddedSpans, most: int, count: int | None = None) -> 
 
 @dataclass(frozen=True, slots=True)
 class Clusters:
-    """The ``middles`` of the voices, and the number that it may be as well, 0 if it is clear."""
+    """The ``middles`` (means) of the voices, and another likely number, 0 if it is clear."""
 
     middles: Floats
     perhaps: int = 0
 
 
 def found_among(points: EmbeddedSpans, most: int, count: int | None = None) -> Clusters:
-    """The same, and whether the number is in doubt."""
+    """Return the voices among points, and whether the number is in doubt."""
     if not len(points):
         return Clusters(np.zeros((0, points.vectors.shape[1]), np.float32))
     tree = _Tree(_thinned(points, MOST_IN_TREE).vectors)
@@ -103,12 +103,12 @@ def found_among(points: EmbeddedSpans, most: int, count: int | None = None) -> C
 
 
 def count_of(points: EmbeddedSpans, most: int) -> int:
-    """How many voices the neighbourhoods of the points tell of, before any are put together."""
+    """Return how many voices the neighbourhoods of the points suggest, before any are merged."""
     return _graph(points, most).count if len(points) >= FEWEST_FOR_GRAPH else 2
 
 
 def _one_or_two(points: EmbeddedSpans, middles: Floats) -> tuple[Floats, int]:
-    """Two middles, or one where they are of one voice; and the other number if it is in doubt."""
+    """Return two means, or one if they are of one voice; and the other number if it is in doubt."""
     if len(middles) < 2:
         return middles, 0
     labels = (points.vectors @ middles.T).argmax(axis=1)
@@ -120,15 +120,14 @@ def _one_or_two(points: EmbeddedSpans, middles: Floats) -> tuple[Floats, int]:
 
 
 def followed(points: EmbeddedSpans, middles: Floats) -> Floats:
-    """The same voices in other points, where all of them are known: their middles there, or as they
-    were where they say hardly anything."""
+    """Return the means of known voices in other points; unchanged where they hardly speak."""
     moved = _settled(points.vectors, middles)
     own = np.bincount((points.vectors @ moved.T).argmax(axis=1), minlength=len(middles))
     return np.where((own >= LEAST_POINTS)[:, None], moved, middles)
 
 
 def _best(points: EmbeddedSpans, tree: _Tree, graph: _Graph | None, count: int) -> Floats:
-    """The middles of the tightest clusters of so many; of one where all points are the same."""
+    """Return the means of the tightest clusters of so many; of one if all points are the same."""
     if count == 1:
         return unit(points.vectors.mean(axis=0, keepdims=True))
     starts = [tree.middles(count)]
@@ -141,8 +140,7 @@ def _best(points: EmbeddedSpans, tree: _Tree, graph: _Graph | None, count: int) 
 
 
 def _without_halves(points: EmbeddedSpans, middles: Floats) -> Floats:
-    """The middles after those that are two sides of one voice have been put together; two at
-    least."""
+    """Merge means that are two sides of one voice; at least two stay."""
     while len(middles) > 2:
         labels = (points.vectors @ middles.T).argmax(axis=1)
         pairs = [(one, other) for one in range(len(middles)) for other in range(one)]
@@ -165,7 +163,7 @@ def _two_voices(
     other: int,
     weights: Sequence[float],
 ) -> float:
-    """How likely two clusters are two voices, 0 to 1."""
+    """Return the probability that two clusters are two voices."""
     if min((labels == one).sum(), (labels == other).sum()) < LEAST_OF_A_VOICE:
         return 0.0
     return logistic(weights, (1.0, *features_of(points, labels, middles, one, other)))
@@ -174,7 +172,7 @@ def _two_voices(
 def features_of(
     points: EmbeddedSpans, labels: NDArray[np.int64], middles: Floats, one: int, other: int
 ) -> tuple[float, ...]:
-    """What tells whether two of the clusters with these labels are two voices."""
+    """Return the evidence on whether two of the clusters with these labels are two voices."""
     chosen = np.flatnonzero((labels == one) | (labels == other))
     own = EmbeddedSpans(points.vectors[chosen], points.spans[chosen])
     return _how_apart(own, labels[chosen] == one, middles[one], middles[other])
@@ -183,10 +181,10 @@ def features_of(
 def _how_apart(
     points: EmbeddedSpans, mine: NDArray[np.bool_], one: Floats, other: Floats
 ) -> tuple[float, ...]:
-    """What tells whether two clusters are two voices: how alike their middles are; how far apart
-    two heaps between them are; how far points are from those of the other cluster, beside their
-    own; the share of points between them; how much of the spread between them is within sayings;
-    how many points there are (natural log), since few are always far apart."""
+    """Return the evidence on whether two clusters are two voices: how alike their means are; how
+    far apart two heaps between them are; how far points are from those of the other cluster,
+    relative to their own; the share of points between them; how much of the spread between them is
+    within utterances; the number of points (natural log), since few are always far apart."""
     between = points.vectors @ (one - other)
     likely = np.abs(between) < BETWEEN
     between = between - between.mean()
@@ -209,8 +207,8 @@ def _how_apart(
 
 
 def _heaps_apart(values: Floats) -> float:
-    """How far apart two normal distributions in these values (of variance 1) are, in units of their
-    own spread (Ashman et al. 1994)."""
+    """Return how far apart two normal distributions in these values (of variance 1) are, in units
+    of their own spread (Ashman et al. 1994)."""
     middles = np.asarray(np.quantile(values, (0.2, 0.8)), float)
     spreads, shares = np.array([0.6, 0.6]), np.array([0.5, 0.5])
     for _round in range(_HEAP_ROUNDS):
@@ -241,7 +239,8 @@ class _Tree:
         self._merges = linkage(vectors, "average", "cosine") if len(vectors) > 1 else None
 
     def middles(self, count: int) -> Floats:
-        """Those of the ``count`` largest clusters of a cut that leaves no tiny ones among them."""
+        """Return the means of the ``count`` largest clusters of a cut that leaves no tiny ones
+        among them."""
         labels = self._labels(count)
         for clusters in range(count, min(8 * count, len(self._vectors)) + 1):
             labels = self._labels(clusters)
@@ -262,15 +261,15 @@ class _Tree:
 
 @dataclass(frozen=True, slots=True)
 class _Graph:
-    """The neighbourhood in which clusters are clearest: its number of them, its points, and the
-    eigenvectors (points, most) of its Laplacian in the order of their values."""
+    """The neighbourhood graph in which clusters are clearest: its number of clusters, its points,
+    and the eigenvectors (points, most) of its Laplacian, sorted by value."""
 
     count: int
     vectors: Floats
     embedding: NDArray[np.float64]
 
     def middles(self, count: int) -> Floats:
-        """Those of clusters in the space of the first ``count`` eigenvectors."""
+        """Return the means of clusters in the space of the first ``count`` eigenvectors."""
         from scipy.cluster.vq import kmeans2
 
         space = self.embedding[:, :count]
@@ -284,7 +283,7 @@ class _Graph:
 
 
 def _graph(points: EmbeddedSpans, most: int) -> _Graph:
-    """Tries neighbourhoods of many sizes; small ones that part the points clearly are best."""
+    """Try neighbourhoods of many sizes; small ones that separate the points clearly are best."""
     few = _thinned(points, MOST_IN_GRAPH)
     count = len(few)
     likeness = few.vectors @ few.vectors.T
@@ -309,7 +308,7 @@ def _graph(points: EmbeddedSpans, most: int) -> _Graph:
 
 
 def _settled(vectors: Floats, middles: Floats) -> Floats:
-    """Spherical k-means from these middles on."""
+    """Run spherical k-means from these means."""
     for _round in range(_ROUNDS):
         labels = (vectors @ middles.T).argmax(axis=1)
         sums = np.stack([

@@ -1,4 +1,4 @@
-"""What a voice sounds like, as a point on a sphere: near to itself, far from others.
+"""Embed a voice as a point on a sphere: near to itself, far from others.
 
 The network was trained to bring sayings of one person together and to push those of others away
 (Wan et al. 2018, "Generalized end-to-end loss for speaker verification"): three layers of long
@@ -43,28 +43,30 @@ _LOGARITHMIC_STEP = np.log(6.4) / 27
 
 
 class VoiceEncoder:
-    """Gives points for windows of mel bands; threads may share it, each run keeps to one core."""
+    """Embeds windows of mel bands; threads may share it, each run keeps to one core."""
 
     def __call__(self, windows: Floats) -> Floats:
-        """(windows, WIDTH), each row of length 1, for (windows, STEPS, BANDS)."""
+        """Return points (windows, WIDTH) of length 1 for (windows, STEPS, BANDS)."""
         middle, shrinking = _space()
         points = (self.raw(windows) - middle) @ shrinking
         return unit(np.asarray(points, np.float32))
 
     def raw(self, windows: Floats) -> Floats:
-        """What the network says, of length 1, before what varies within a voice is shrunk."""
+        """Return the network's output of length 1, before the variation within a voice is
+        shrunk."""
         (points,) = _network()(np.ascontiguousarray(windows.transpose(1, 0, 2)))
         return unit(np.asarray(points, np.float32))
 
 
 def unit(vectors: Floats) -> Floats:
-    """Rows brought to length 1."""
+    """Scale rows to length 1."""
     lengths = np.linalg.norm(vectors, axis=1, keepdims=True)
     return np.asarray(vectors / np.maximum(lengths, 1e-9), np.float32)
 
 
 def bands(sound: Samples) -> Floats:
-    """(steps of 10 ms, BANDS): power in mel bands around the middle of each step's first sample."""
+    """Return the power in mel bands around the middle of each step's first sample, (steps of 10 ms,
+    BANDS)."""
     padded = np.pad(np.asarray(sound, np.float32), WINDOW // 2)
     frames = np.lib.stride_tricks.sliding_window_view(padded, WINDOW)[::HOP]
     parts = []
@@ -80,7 +82,7 @@ def gain_for(power: float) -> float:
 
 
 def _mel_filters() -> Floats:
-    """(WINDOW / 2 + 1, BANDS): triangles of unit area, evenly spaced in mel.
+    """Return triangular filters of unit area, evenly spaced in mel, (WINDOW / 2 + 1, BANDS).
 
     The scale is linear up to 1000 Hz and logarithmic above (Slaney 1998, "Auditory toolbox").
     """
@@ -101,15 +103,15 @@ _HANN = (0.5 - 0.5 * np.cos(2 * np.pi * np.arange(WINDOW) / WINDOW)).astype(np.f
 
 @cache
 def _space() -> tuple[Floats, Floats]:
-    """The middle of many voices (WIDTH,), and what shrinks the variation within one (WIDTH,
-    WIDTH)."""
+    """Return the mean of many voices (WIDTH,), and the matrix (WIDTH, WIDTH) that shrinks the
+    variation within one."""
     with np.load(Path(__file__).with_name("voice_space.npz"), allow_pickle=False) as file:
         return file["mean"].astype(np.float32), file["matrix"].astype(np.float32)
 
 
 @cache
 def _network() -> Subnetwork:
-    """The layers put together, for (STEPS, windows, BANDS)."""
+    """Build the network for (STEPS, windows, BANDS)."""
     with np.load(Path(__file__).with_name("voice_encoder.npz"), allow_pickle=False) as file:
         weights = {name: file[name].astype(np.float32) for name in file.files}
     network = Network(["bands"])

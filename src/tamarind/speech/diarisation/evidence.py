@@ -1,4 +1,4 @@
-"""Which voice speaks when, as far as windows tell, and which words are whose by that."""
+"""Compute which voice speaks when from the points of windows, and give words to voices by that."""
 
 from __future__ import annotations
 
@@ -30,15 +30,16 @@ PAUSE_MS = 250
 
 @dataclass(frozen=True, slots=True)
 class SpeakerEvidence:
-    """``weights`` (steps, voices): how much speaks for each voice in every 100 ms from ``start``
-    (ms); all zero where nobody was heard."""
+    """``weights`` (steps, voices) is the evidence for each voice in every 100 ms from ``start``
+    (ms); all zero where nobody speaks."""
 
     start: int
     weights: Floats
 
 
 def evidence_of(points: EmbeddedSpans, middles: Floats, start: int, end: int) -> SpeakerEvidence:
-    """What the points say about voices with these middles, from ``start`` to ``end`` (ms)."""
+    """Return the evidence of the points for voices with these means, from ``start`` to ``end``
+    (ms)."""
     weights = np.zeros((max(end - start, 0) // STEP_MS + 1, len(middles)), np.float32)
     if not len(middles):
         return SpeakerEvidence(start, weights)
@@ -54,8 +55,8 @@ def evidence_of(points: EmbeddedSpans, middles: Floats, start: int, end: int) ->
 
 
 def voices_of(words: Sequence[Word], evidence: SpeakerEvidence) -> list[int | None]:
-    """Each word's voice (a column of the evidence): the cheapest sequence, changes being dear
-    within a phrase.
+    """Return each word's voice (a column of the evidence): the cheapest sequence, where changes
+    within a phrase are dear.
 
     Viterbi over the words (Viterbi 1967); a word outside all evidence counts for the nearest.
     None for all where there is no evidence at all.
@@ -81,7 +82,7 @@ def voices_of(words: Sequence[Word], evidence: SpeakerEvidence) -> list[int | No
 
 
 def _shares(word: Word, evidence: SpeakerEvidence, heard: NDArray[np.int64]) -> Floats:
-    """(voices,): what speaks for each during a word, 1 in all."""
+    """Return the evidence for each voice (voices,) during a word, 1 in all."""
     first = max((word.start - evidence.start) // STEP_MS, 0)
     last = (word.end - evidence.start) // STEP_MS + 1
     own = evidence.weights[first:last].sum(axis=0)

@@ -1,4 +1,4 @@
-"""Finds the voices of a recording, a section at a time, and numbers them as they first speak."""
+"""Find the voices of a recording section by section, and number them as they first speak."""
 
 from __future__ import annotations
 
@@ -32,7 +32,7 @@ SAME_VOICE = 0.75
 
 @dataclass(frozen=True, slots=True)
 class _Section:
-    """What is known after a section: its evidence, and the middles of all voices known so far."""
+    """The result of a section: its evidence, and the means of all voices known so far."""
 
     evidence: SpeakerEvidence
     end: int
@@ -40,7 +40,7 @@ class _Section:
 
 
 class VoiceFinder:
-    """Tells whose words are whose, from the start of a part of a recording on.
+    """Gives words to voices, from the start of a recording's section on.
 
     The first section is looked at when ``look`` is gone through, each later one while the words of
     the one before it are being recognised. The sections of a part are always the same ones, so that
@@ -58,8 +58,8 @@ class VoiceFinder:
         at: int | None = None,
         folder: Path | None = None,
     ) -> None:
-        """``mark`` is what an earlier finder of the same part knew when its words had come to
-        ``at`` (ms). In ``folder`` it keeps its points, and looks for them."""
+        """``mark`` is the state of an earlier finder of the same section when its words had come to
+        ``at`` (ms). Points are kept in ``folder``."""
         self._samples = samples
         self._count = voices.count
         self._encoder = encoder
@@ -74,7 +74,7 @@ class VoiceFinder:
         self._ahead: Future[EmbeddedSpans] | None = None
 
     def look(self) -> Iterator[float]:
-        """Look at the first section with all cores, telling how far that is (0 to 1)."""
+        """Analyse the first section with all cores, yielding its progress (0 to 1)."""
         if self._sections:
             return
         parts = []
@@ -85,11 +85,11 @@ class VoiceFinder:
 
     @property
     def perhaps(self) -> int:
-        """How many voices there may be as well; 0 where the number is clear, or was said."""
+        """The other likely number of voices; 0 if the number is clear, or was given."""
         return self._perhaps if len(self._borders) == 2 else 0
 
     def mark(self, at: int) -> VoicesMark:
-        """What has to be known to go on with words from ``at`` (ms) on."""
+        """Return the state from which words after ``at`` (ms) can be continued."""
         place = self._section_at(at) - self._first
         if place > 0:
             self._go_on_until(at)
@@ -106,7 +106,8 @@ class VoiceFinder:
         ]
 
     def voices_of(self, words: Sequence[Word]) -> list[int | None]:
-        """The numbers of the voices that say these words, in the order in which they first speak.
+        """Return the numbers of the voices that say these words, in the order in which they first
+        speak.
 
         Words are to come in their order; None for all where no voice could be made out, or where
         one alone has spoken so far and nobody said how many there are.
@@ -137,7 +138,7 @@ class VoiceFinder:
             self._take(self._ahead.result())
 
     def _evidence(self, start: int, end: int) -> SpeakerEvidence:
-        """All that the sections with these times say."""
+        """Return the evidence of the sections with these times."""
         self._go_on_until(end)
         known = [s.evidence for s in self._sections if s.end > start]
         known = known or [self._sections[-1].evidence]
@@ -153,7 +154,7 @@ class VoiceFinder:
         return points
 
     def _take(self, points: EmbeddedSpans) -> None:
-        """What a section's points say, its voices matched with those known before."""
+        """Add a section's points, with its voices matched to known ones."""
         place = self._first + len(self._sections)
         start, end = self._borders[place], self._borders[place + 1]
         is_last = place == len(self._borders) - 2
@@ -169,7 +170,7 @@ class VoiceFinder:
     def _matched(
         self, points: EmbeddedSpans, before: Floats, is_last: bool
     ) -> tuple[Floats, NDArray[np.int64]]:
-        """All voices known now, and which of them the section has.
+        """Return all voices known now, and which of them the section has.
 
         As many as were said to be there are found by the end, if there are as many sayings.
         """
@@ -192,7 +193,8 @@ class VoiceFinder:
 
 
 def _joined_voices(found: Floats, before: Floats, most: int) -> tuple[Floats, NDArray[np.int64]]:
-    """The voices known before and those of a section, ``most`` in all, and where the latter are.
+    """Return the known voices and those of a section, ``most`` in all, and the indices of the
+    latter.
 
     A voice is the known one that it is most like, one to one (Kuhn 1955), if it is like it enough;
     where no more are allowed, the nearest.

@@ -1,4 +1,4 @@
-"""The points of a recording's voices, kept beside its decoded sound, section by section.
+"""Cache the points of a recording's voices beside its decoded sound, section by section.
 
 Speakers can be told apart anew from them in a moment, without listening again.
 """
@@ -34,7 +34,7 @@ Span = tuple[int, int]
 
 
 def section_borders(part: Span) -> list[int]:
-    """Where the sections of a part begin (ms), and its end: all about as long."""
+    """Return where the sections of a part begin (ms), and its end; all about equally long."""
     start, end = part
     count = max(-(-(end - start) // LONGEST_SECTION_MS), 1)
     borders = np.linspace(start, end, count + 1) // STEP_MS * STEP_MS
@@ -44,9 +44,8 @@ def section_borders(part: Span) -> list[int]:
 def section_points(
     samples: Samples, section: Span, encoder: VoiceEncoder, threads: int, folder: Path | None
 ) -> Iterator[tuple[float, EmbeddedSpans]]:
-    """How far it is (0 to 1) and the points of the next stretch of a section (from, to, in ms),
-    again and again; all at once where they are kept in ``folder``. Their spans count from the
-    section's start."""
+    """Yield the progress (0 to 1) and the points of the next stretch of a section (from, to, in
+    ms); all at once if they are in ``folder``. Their spans count from the section's start."""
     kept = folder / f"voices-{section[0]}-{section[1]}.npz" if folder is not None else None
     known = _read(kept) if kept is not None else None
     if known is not None:
@@ -64,8 +63,8 @@ def section_points(
 def points_through(
     samples: Samples, part: Span, encoder: VoiceEncoder, folder: Path | None
 ) -> Generator[float, None, EmbeddedSpans]:
-    """Tell how far it is, and return the points of a whole part of a recording, whose spans count
-    from its start."""
+    """Yield the progress, and return the points of a whole part of a recording, with spans from its
+    start."""
     found: list[EmbeddedSpans] = []
     borders = section_borders(part)
     for place, start in enumerate(borders[:-1]):

@@ -1,4 +1,4 @@
-"""Which voices of two recordings are one person's."""
+"""Match the voices of two recordings."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ def voiceprint_of(speaker: int, middle: Floats) -> Voiceprint:
 
 
 def same_voices(mine: Sequence[Voiceprint], theirs: Sequence[Voiceprint]) -> dict[int, int]:
-    """Which speakers of a recording are which of another, one to one."""
+    """Return which speakers of a recording are which of another, one to one."""
     mine = [voice for voice in mine if voice.can_be_compared]
     theirs = [voice for voice in theirs if voice.can_be_compared]
     if not mine or not theirs:

@@ -1,4 +1,4 @@
-"""What is kept of a voice to know it again in another recording."""
+"""What is kept of a voice, to recognise it in another recording."""
 
 from __future__ import annotations
 
@@ -17,15 +17,15 @@ nothing there, and are like no other."""
 
 @dataclass(frozen=True, slots=True)
 class Voiceprint:
-    """The middle of a voice's points, a vector of ``WIDTH`` numbers of 16 bits, as text that JSON
-    can hold, and the speaker whose it is. Raises ValueError where the text is none."""
+    """The mean of a voice's points, ``WIDTH`` numbers of 16 bits as text for JSON, and its speaker.
+    Raises ValueError if the text is none."""
 
     speaker: int
     packed: str
 
     @staticmethod
     def of(speaker: int, data: bytes) -> Voiceprint:
-        """Return the voiceprint in the bytes of its numbers, the lower first."""
+        """Return the voiceprint of the bytes of its numbers, little-endian."""
         return Voiceprint(speaker, _SPACE + base64.b64encode(data).decode())
 
     def __post_init__(self) -> None:

@@ -1,4 +1,4 @@
-"""Windows on all that is said in a sound, and the points that the encoder gives them."""
+"""Place windows over all speech in a sound, and embed them."""
 
 from __future__ import annotations
 
@@ -31,7 +31,8 @@ BATCH = 32
 
 @dataclass(frozen=True, slots=True)
 class EmbeddedSpans:
-    """``vectors`` (n, WIDTH) of length 1, and the ``spans`` (n, 2) in ms that they stand for."""
+    """``vectors`` (n, WIDTH) of length 1, and the time ``spans`` (n, 2) in ms that they stand
+    for."""
 
     vectors: NDArray[np.float32]
     spans: NDArray[np.int64]
@@ -40,7 +41,7 @@ class EmbeddedSpans:
         return len(self.vectors)
 
     def within(self, start: int, end: int) -> EmbeddedSpans:
-        """Those that stand for something between two times (ms)."""
+        """Return those whose spans reach between two times (ms)."""
         chosen = (self.spans[:, 0] < end) & (self.spans[:, 1] > start)
         return EmbeddedSpans(self.vectors[chosen], self.spans[chosen])
 
@@ -51,7 +52,7 @@ NO_POINTS = EmbeddedSpans(np.zeros((0, WIDTH), np.float32), np.zeros((0, 2), np.
 def points_of(
     sound: Samples, encoder: VoiceEncoder, threads: int
 ) -> Iterator[tuple[float, EmbeddedSpans]]:
-    """How far it is (0 to 1) and the points of the next stretch, again and again.
+    """Yield the progress (0 to 1) and the points of the next stretch.
 
     A saying shorter than a window is looked at as if it were said over and over.
     """
@@ -75,7 +76,7 @@ def points_of(
 
 
 def joined(parts: Sequence[EmbeddedSpans]) -> EmbeddedSpans:
-    """All points, in the order of the parts."""
+    """Return the points of all parts in order."""
     if not parts:
         return NO_POINTS
     return EmbeddedSpans(
@@ -85,7 +86,7 @@ def joined(parts: Sequence[EmbeddedSpans]) -> EmbeddedSpans:
 
 
 def _sayings(speech: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
-    """Stretches of speech (ms) with short pauses within them."""
+    """Return stretches of speech (ms), including short pauses."""
     sayings: list[tuple[int, int]] = []
     for start, end in speech:
         if sayings and start - sayings[-1][1] < BRIDGED_MS:
@@ -96,7 +97,7 @@ def _sayings(speech: Sequence[tuple[int, int]]) -> list[tuple[int, int]]:
 
 
 def _places(sayings: Sequence[tuple[int, int]]) -> NDArray[np.int64]:
-    """(n, 2): the first step of each window and the one after its last."""
+    """Return the steps of each window as [first, last), (n, 2)."""
     places: list[tuple[int, int]] = []
     spoken = sum(end - start for start, end in sayings) // STEP_MS
     apart = min(max(spoken // WINDOWS, APART), FURTHEST)

@@ -1,4 +1,4 @@
-"""The one small interface that every recogniser has."""
+"""The interface of recognisers."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from tamarind.transcript.tokens import joined
 
 @dataclass(frozen=True, slots=True)
 class HeardWord:
-    """A word as recognised, with its marks ("museum,"), and its confidence from 0 to 1.
+    """A word as recognised, with punctuation ("museum,") and confidence (0 to 1).
 
     ``others`` are what it could have been instead, likeliest first; each may be several words, or
     none (""). ``time`` is from when to when it is said, in ms from the segment's start, if the
@@ -30,7 +30,7 @@ class HeardWord:
 
 @dataclass(frozen=True, slots=True)
 class Hypothesis:
-    """One way to read a segment; ``score`` is the natural log of its probability."""
+    """One text of a segment; ``score`` is the natural log of its probability."""
 
     words: tuple[HeardWord, ...]
     score: float
@@ -42,11 +42,11 @@ class Hypothesis:
 
 
 class Recogniser(Protocol):
-    """Hears segments of sound."""
+    """Turns segments of sound into hypotheses."""
 
     @property
     def languages(self) -> tuple[str, ...]:
-        """The languages it hears, as BCP 47 tags; empty for any."""
+        """The languages it recognises, as BCP 47 tags; empty for any."""
 
     def hear(self, segments: Sequence[Samples], how: HearingOptions) -> list[list[Hypothesis]]:
         """Return for each segment (mono float32, 16 kHz) its hypotheses, best first, at least one.

@@ -1,4 +1,4 @@
-"""Listening for given terms: a prefix tree of their tokens that favours texts which follow it.
+"""Favour texts with given terms, by a prefix tree of their tokens.
 
 Contextual shallow fusion on a prefix tree (Zhao et al. 2019, "Shallow-Fusion End-to-End Contextual
 Biasing"): each token that goes on within a term adds to the score; a text that leaves the tree
@@ -51,11 +51,12 @@ class TermBias:
         self._earned = np.array([node.earned for node in self._nodes], np.float32)
 
     def start(self) -> int:
-        """The root of the tree: outside all terms."""
+        """Return the root of the tree: outside all terms."""
         return _ROOT
 
     def wanted(self, states: Ints) -> Ints:
-        """Tokens with which a term goes on here, or begins: (rows, any number), -1 for none."""
+        """Return the tokens with which a term goes on or begins, (rows, any number), -1 for
+        none."""
         inside = np.flatnonzero(states != _ROOT)
         further = [list(self._nodes[states[row]].children) for row in inside]
         width = max(map(len, further), default=0)
@@ -66,7 +67,8 @@ class TermBias:
         return result
 
     def moves(self, states: Ints, tokens: Ints) -> tuple[Ints, Floats]:
-        """Where tokens (rows, columns) lead from states (rows,), and what they earn or give up."""
+        """Return where tokens (rows, columns) lead from states (rows,), and what they add to the
+        score."""
         after = self._first[tokens]
         added = self._earned[after]
         for row in np.flatnonzero(states != _ROOT):

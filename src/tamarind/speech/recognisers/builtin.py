@@ -40,8 +40,8 @@ def model_folder() -> Path:
 
 
 class BuiltinNetwork:
-    """Hears English; a model of the same format in a ``folder`` whatever it was made for, which
-    only the person knows. Raises RecogniserError when it cannot be read."""
+    """The network for English, or a model of the same format in a ``folder`` for whatever language,
+    which only the person knows. Raises RecogniserError if it cannot be read."""
 
     first, end, ends_early, at_once = BEGIN, END, False, 16
 
@@ -60,24 +60,24 @@ class BuiltinNetwork:
         return math.ceil(seconds * TOKENS_A_SECOND)
 
     def listen(self, sound: Samples) -> Floats:
-        """Hidden states of a sound."""
+        """Return the hidden states of a sound."""
         return self._encoder.hidden(sound)
 
     def rest(self) -> None:
-        """Give back the memory that is kept for the next sound."""
+        """Free the memory that is kept for the next sound."""
         self._encoder.rest()
 
     def begin(self, hidden: Sequence[Floats], beams: int, how: HearingOptions) -> DecoderState:
-        """Texts yet empty."""
+        """Start decoding with empty texts."""
         return self._decoder.begin(hidden, beams)
 
     def score(self, hidden: Floats, texts: Sequence[Sequence[int]], how: HearingOptions) -> Floats:
-        """The log probability of whole texts."""
+        """Return the log probability of whole texts."""
         return self._decoder.score(hidden, [[BEGIN, *text, END] for text in texts])
 
 
 class BuiltinRecogniser(SearchingRecogniser):
-    """The built-in model, or one of its format in a folder, searched."""
+    """The search with the built-in network, or one of its format in a folder."""
 
     def __init__(
         self,

@@ -1,4 +1,4 @@
-"""Which recognisers there are: those that come with the program, and folders with models.
+"""The recognisers that exist: those that ship, and folders with models.
 
 Nothing heavy is loaded here until a recogniser is asked for, so that a wrong choice is told at once
 and before a batch begins.
@@ -42,13 +42,13 @@ class KnownRecogniser:
     languages: tuple[str, ...]
 
     def hears(self, language: str) -> bool:
-        """Whether it hears a language, whatever the region."""
+        """Whether it recognises a language, in any region."""
         return not self.languages or base_of(language) in self.languages
 
 
 @cache
 def _entries() -> dict[str, RecogniserEntry]:
-    """What comes along, by name, in the order in which it is listed."""
+    """Return the recognisers that ship by name, in the order of lists."""
     modules = (
         import_module(f"{known.__name__}.{one.name}") for one in iter_modules(known.__path__)
     )
@@ -63,18 +63,19 @@ def _choice_of(entry: RecogniserEntry) -> KnownRecogniser:
 
 
 def shipped() -> tuple[KnownRecogniser, ...]:
-    """Those that come along, as far as they are installed."""
+    """Return those that ship and are installed."""
     return tuple(_choice_of(one) for one in _entries().values() if one.rank and not one.missing())
 
 
 def slowness_of(name: str) -> float | None:
-    """How many times as long as the built-in one a recogniser takes; None if none has the name."""
+    """Return how many times as long as the built-in one a recogniser takes; None for an unknown
+    name."""
     entry = _entries().get(name)
     return None if entry is None else entry.slowness()
 
 
 def only_language(how: HearingOptions) -> str:
-    """The language that is heard with these options, where there is no other; else ""."""
+    """Return the language of these settings if there is only one; else ""."""
     chosen = choice(how.recogniser)
     if chosen.name == PRETENDED:
         return ENGLISH_ONLY[0]
@@ -82,14 +83,14 @@ def only_language(how: HearingOptions) -> str:
 
 
 def with_only_language(how: HearingOptions) -> HearingOptions:
-    """The same options with the language, where it need not be found out."""
+    """Return the settings with the language set, if it need not be detected."""
     only = only_language(how) if how.language == UNDETERMINED else ""
     return replace(how, language=only) if only else how
 
 
 def second_for(how: HearingOptions) -> str:
-    """The name of what hears again what is not sure, or all; the same as ``best_for`` where that
-    one does in another way, "" where nobody does."""
+    """Return the name of the recogniser for a second opinion; the same as ``best_for`` if that one
+    works in another way then, "" if there is none."""
     if how.care is Care.QUICK or how.into_english or how.language == UNDETERMINED:
         return ""
     first = best_for(how)
@@ -104,8 +105,8 @@ def second_for(how: HearingOptions) -> str:
 
 
 def more_for(how: HearingOptions) -> list[str]:
-    """The names of all further recognisers here of which most decide where the first two differ:
-    with ``Care.DOUBLE``, every other network that hears the languages."""
+    """Return the names of further recognisers that vote where the first two differ: with
+    ``Care.DOUBLE``, every other network for the languages."""
     if how.care is not Care.DOUBLE or how.into_english or how.language == UNDETERMINED:
         return []
     taken = {_own_name(one) for one in (best_for(how), second_for(how)) if one}
@@ -120,14 +121,14 @@ def more_for(how: HearingOptions) -> list[str]:
 
 
 def heard_by(how: HearingOptions) -> tuple[str, ...]:
-    """The names of all that hear with these options, what comes along by its own."""
+    """Return the names of all recognisers used with these settings."""
     names = [_own_name(one) for one in (best_for(how), second_for(how)) if one]
     return tuple(dict.fromkeys([*names, *more_for(how)]))
 
 
 def both_for(how: HearingOptions) -> tuple[str, str]:
-    """The names of the two recognisers of different kinds that give two opinions: the one that
-    hears first, and the best other one. Raises RecogniserError if there is only one."""
+    """Return the names of the two recognisers of different kinds for two opinions: the first, and
+    the best other one. Raises RecogniserError if there is only one."""
     first = _own_name(best_for(how))
     others = [str(folder) for folder in folders_here()]
     others.sort(key=lambda name: -_size_of(Path(name)))
@@ -142,13 +143,13 @@ def both_for(how: HearingOptions) -> tuple[str, str]:
 
 
 def _own_name(name: str) -> str:
-    """The name of the network that a recogniser is."""
+    """Return the name of the network that a recogniser uses."""
     return ENGLISH if name == BUILTIN else name
 
 
 def other_than(name: str, how: HearingOptions) -> str:
-    """The name of a recogniser that ships, hears this language and is another one than ``name``; ""
-    if there is none."""
+    """Return the name of a shipped recogniser for this language other than ``name``; "" if there is
+    none."""
     if name == PRETENDED:
         return ""
     others = (one for one in (ENGLISH, MANY) if one != _own_name(name))
@@ -163,8 +164,8 @@ def _size_of(folder: Path) -> int:
 
 
 def best_for(how: HearingOptions) -> str:
-    """The name of what hears all with these options, for ``load``; raises RecogniserError for one
-    that is not there.
+    """Return the name of the recogniser for these settings, for ``load``. Raises RecogniserError
+    for one that is not here.
 
     The built-in recogniser leaves what it does not hear itself to the multilingual one, if that is
     there. All that know one language only leave it English that is heard from others. A language
@@ -182,7 +183,8 @@ def best_for(how: HearingOptions) -> str:
 
 
 def languages_here(folders: Iterable[Path]) -> tuple[str, ...]:
-    """All languages that something hears: what ships, and the models in some folders."""
+    """Return all languages that can be transcribed, by what ships and the models in some
+    folders."""
     found = [tag for one in shipped() for tag in one.languages]
     for folder in folders:
         with suppress(RecogniserError):
@@ -191,7 +193,7 @@ def languages_here(folders: Iterable[Path]) -> tuple[str, ...]:
 
 
 def choice(name: str) -> KnownRecogniser:
-    """The recogniser with this name or in this folder.
+    """Return the recogniser with this name or in this folder.
 
     Raises RecogniserError with a sentence that says what is missing.
     """
@@ -212,7 +214,7 @@ def choice(name: str) -> KnownRecogniser:
 
 
 def hears(name: str, language: str) -> bool:
-    """Whether there is such a recogniser here, and it hears a language."""
+    """Whether there is such a recogniser here for a language."""
     try:
         return choice(name).hears(language)
     except RecogniserError:
@@ -220,7 +222,7 @@ def hears(name: str, language: str) -> bool:
 
 
 def check(how: HearingOptions) -> None:
-    """Raise RecogniserError if nothing would hear the language in the chosen way."""
+    """Raise RecogniserError if nothing can transcribe the language in the chosen way."""
     chosen = choice(how.recogniser)
     if how.care is Care.DOUBLE and how.language != UNDETERMINED:
         both_for(how)
@@ -246,7 +248,7 @@ def check(how: HearingOptions) -> None:
 
 
 def load(name: str, aligner: Aligner) -> Recogniser:
-    """Load a recogniser, which may ask the aligner; raises RecogniserError when it cannot be."""
+    """Load a recogniser, which may use the aligner. Raises RecogniserError."""
     chosen = choice(name)
     if chosen.name in _entries():
         return _entries()[chosen.name].load(aligner)

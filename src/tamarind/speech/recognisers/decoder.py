@@ -1,4 +1,4 @@
-"""The built-in model's decoder: its layers between their looks at the text and at the sound.
+"""The built-in model's decoder: its layers between attention to the text and to the sound.
 
 A transformer decoder ("Attention Is All You Need", Vaswani et al. 2017) with rotary positions
 ("RoFormer", Su et al. 2021) and gated feed-forward layers ("GLU Variants Improve Transformer",
@@ -42,15 +42,16 @@ class BuiltinDecoder:
         self.from_sound.append(exit_of(self.layers[-1], norm, vocabulary))
 
     def begin(self, hidden: Sequence[Floats], beams: int) -> DecoderState:
-        """Texts yet empty, ``beams`` for each sound with hidden states (frames, width)."""
+        """Start with empty texts, ``beams`` for each sound with hidden states (frames, width)."""
         return DecoderState(self, hidden, beams)
 
     def score(self, hidden: Floats, texts: Sequence[Sequence[int]]) -> Floats:
-        """The natural log of the probability of each whole text (with both sentinels)."""
+        """Return the log probability of each whole text (with both sentinels)."""
         return score(self, hidden, texts)
 
     def through(self, tokens: Ints, positions: Ints, in_text: Look, in_sound: Look) -> Floats:
-        """Log probabilities of what follows; see ``decoding.Layers``. Positions are turned in."""
+        """Return log probabilities of the next token; see ``decoding.Layers``. Positions are
+        rotary."""
         x = self.embedding[tokens]
         (inner,) = self.enter(x)
         for index, (from_text, from_sound) in enumerate(
@@ -62,12 +63,12 @@ class BuiltinDecoder:
         return inner
 
     def of_sound(self, layer: int, hidden: Floats) -> tuple[Floats, Floats]:
-        """Keys and values of a sound's hidden states."""
+        """Return the keys and values of a sound's hidden states."""
         weights = self.layers[layer]
         return hidden @ weights.sound_keys, hidden @ weights.sound_values
 
     def placed(self, queries: Floats, keys: Floats, positions: Ints) -> tuple[Floats, Floats]:
-        """Turned by their positions."""
+        """Rotate queries and keys by their positions."""
         turn = rotation(positions)
         return turned(queries, turn), turned(keys, turn)
 

@@ -1,4 +1,4 @@
-"""A decoder at work: texts that grow token by token while it looks at them and at their sounds.
+"""Run a decoder: texts that grow token by token with attention to themselves and to their sounds.
 
 Transformer decoders ("Attention Is All You Need", Vaswani et al. 2017) differ in what lies between
 their looks; the looks themselves are here, for all of them. Keys and values of what was seen are
@@ -22,33 +22,33 @@ _ROOM = 64
 
 
 class Layers(Protocol):
-    """The layers of a decoder, without its looks."""
+    """The layers of a decoder, without attention."""
 
     @property
     def count(self) -> int:
-        """How many layers there are."""
+        """The number of layers."""
 
     @property
     def heads(self) -> int:
-        """How many heads look at once."""
+        """The number of attention heads."""
 
     @property
     def width(self) -> int:
-        """Numbers in a hidden state."""
+        """The width of a hidden state."""
 
     def through(self, tokens: Ints, positions: Ints, in_text: Look, in_sound: Look) -> Floats:
-        """Log probabilities (rows, vocabulary) of what follows tokens (rows,) at ``positions``
-        (one for all, or (rows,)).
+        """Return log probabilities (rows, vocabulary) of what follows tokens (rows,) at
+        ``positions`` (one for all, or (rows,)).
 
         ``in_text`` gives what a layer, by its number, sees in the text for its queries, keys and
         values (rows, three widths), ``in_sound`` what it hears for its queries (rows, width).
         """
 
     def of_sound(self, layer: int, hidden: Floats) -> tuple[Floats, Floats]:
-        """Keys and values (frames, width) of a sound's hidden states (frames, width)."""
+        """Return keys and values (frames, width) of a sound's hidden states (frames, width)."""
 
     def placed(self, queries: Floats, keys: Floats, positions: Ints) -> tuple[Floats, Floats]:
-        """Queries and keys (…, heads, size) that know where they stand, if looks go by that."""
+        """Return queries and keys (…, heads, size) with their positions, if attention uses them."""
 
 
 class DecoderState:
@@ -88,7 +88,8 @@ class DecoderState:
         )
 
     def step(self, tokens: Ints) -> Floats:
-        """Append one token a row (rows,); log probabilities of what is next (rows, vocabulary)."""
+        """Append one token a row (rows,); return log probabilities of the next (rows,
+        vocabulary)."""
         if self._position == self._own_keys.shape[3]:
             room = np.zeros((*self._own_keys.shape[:3], _ROOM, self._size), np.float32)
             self._own_keys = np.concatenate([self._own_keys, room], axis=3)
@@ -104,7 +105,7 @@ class DecoderState:
         return following
 
     def keep_sounds(self, sounds: Ints) -> None:
-        """Go on with these sounds only."""
+        """Continue with these sounds only."""
         for store in (self._keys, self._values):
             for index, layer in enumerate(store):
                 store[index] = layer[sounds]
@@ -113,7 +114,7 @@ class DecoderState:
         self._own_keys, self._own_values = self._own_keys[:, rows], self._own_values[:, rows]
 
     def follow(self, parents: Ints) -> None:
-        """Each row goes on from the text of row ``parents[row]``, one of the same sound."""
+        """Continue each row from the text of row ``parents[row]``, one of the same sound."""
         changed = np.flatnonzero(parents != np.arange(len(parents)))
         if len(changed):
             end = self._position
@@ -121,7 +122,7 @@ class DecoderState:
                 store[:, changed, :, :end] = store[:, parents[changed], :, :end]
 
     def _attend_to_text(self, index: int, inner: Floats, position: Ints) -> Floats:
-        """What each row sees in its text so far, from its queries, keys and values."""
+        """Return the attention of each row to its text, from its queries, keys and values."""
         rows = len(inner)
         queries, keys, values = inner.reshape(rows, 3, self._heads, self._size).swapaxes(0, 1)
         queries, keys = self._layers.placed(queries, keys, position)
@@ -133,7 +134,7 @@ class DecoderState:
         return _seen(weights.swapaxes(2, 3), self._own_values[index, :, :, seen]).reshape(rows, -1)
 
     def _attend_to_sound(self, index: int, queries: Floats) -> Floats:
-        """What each row hears in its sound."""
+        """Return the attention of each row to its sound."""
         rows = len(queries)
         queries = queries.reshape(-1, self._beams, self._heads, self._size)
         queries = queries.swapaxes(1, 2) * np.float32(self._size**-0.5)
@@ -143,7 +144,7 @@ class DecoderState:
 
 
 def score(layers: Layers, hidden: Floats, texts: Sequence[Sequence[int]]) -> Floats:
-    """The natural log of the probability of each whole text (from its first token on) in a sound.
+    """Return the log probability of each whole text (from its first token on) in a sound.
 
     All places of all texts are computed at once, which is many times as fast as step by step.
     """
@@ -181,8 +182,8 @@ def score(layers: Layers, hidden: Floats, texts: Sequence[Sequence[int]]) -> Flo
 
 
 def _seen(weights: Floats, values: Floats) -> Floats:
-    """``values`` by the softmax of ``weights``, which are used up; divided last, where there is
-    least of it."""
+    """Return ``values`` weighted by the softmax of ``weights``, which are overwritten; divided
+    last, where there is least of it."""
     weights -= weights.max(axis=-1, keepdims=True)
     np.exp(weights, out=weights)
     total = weights.sum(axis=-1, keepdims=True)

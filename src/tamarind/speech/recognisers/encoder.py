@@ -30,7 +30,7 @@ _MOST_FRAMES = 4096
 
 
 class BuiltinEncoder:
-    """One segment at a time, so that no segment is padded and none changes what another becomes.
+    """Encodes one segment at a time, so that none is padded and none changes another's result.
 
     The network scales its input by statistics of the whole segment; in a batch, its neighbours'
     padding and loudness would take part in them.
@@ -40,11 +40,11 @@ class BuiltinEncoder:
         self._network = _network(ModelFile(path))
 
     def rest(self) -> None:
-        """Give back the memory that is kept for the next segment."""
+        """Free the memory that is kept for the next segment."""
         self._network.rest(np.zeros((1, 1, SHORTEST), np.float32))
 
     def hidden(self, segment: Samples) -> Floats:
-        """Hidden states (frames of 24 ms, width) of mono float32 at 16 kHz."""
+        """Return hidden states (frames of 24 ms, width) of mono float32 at 16 kHz."""
         (states,) = self._network(np.ascontiguousarray(segment, np.float32)[None, None])
         result: Floats = states[0]
         return result

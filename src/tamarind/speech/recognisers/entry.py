@@ -1,4 +1,4 @@
-"""The entry of a recogniser that comes along: all that others need to know of it."""
+"""The entry of a shipped recogniser: everything that others need to know of it."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ if TYPE_CHECKING:
 
 @dataclass(frozen=True, slots=True)
 class RecogniserEntry:
-    """``label`` is what a person calls it; ``languages`` are BCP 47 tags, none for any.
+    """``label`` is its name for people; ``languages`` are BCP 47 tags, none for any.
 
     ``load`` makes it, and raises RecogniserError when it cannot. ``rank`` is its place in lists,
     0 for one that stands in none. ``missing`` says why it cannot be used here, "" if it can.

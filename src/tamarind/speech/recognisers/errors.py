@@ -1,4 +1,4 @@
-"""What a recogniser raises; apart from the rest so that it loads at once."""
+"""The error of recognisers, in a module of its own that loads at once."""
 
 from tamarind.system.errors import ToldError
 

@@ -1,4 +1,4 @@
-"""What a folder with a model holds: which format, whole or not, and which languages it hears."""
+"""Examine a folder with a model: its format, whether it is whole, and its languages."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ _MANY_LANGUAGES_TOKEN = ""
 
 
 class ModelFormat(Enum):
-    """The formats that can be heard with."""
+    """The formats of models that can be used."""
 
     NETWORK = "the built-in model's format"
     CTRANSLATE = "CTranslate2 format"
@@ -34,26 +34,26 @@ class ModelFormat(Enum):
 
 @dataclass(frozen=True, slots=True)
 class ModelFolder:
-    """A whole model; ``languages`` are codes of ISO 639, empty where only the person knows."""
+    """A whole model; ``languages`` are codes of ISO 639, empty if only the person knows."""
 
     path: Path
     format: ModelFormat
     languages: tuple[str, ...]
 
     def sentence(self) -> str:
-        """What it is, for the person who has added it."""
+        """Describe it, for the person who has added it."""
         return (
             f"{self.path.name}: a model in {self.format.value} {self.hears}, {amount(self.size)}."
         )
 
     @property
     def size(self) -> int:
-        """Bytes on the disk."""
+        """Its size on the disk (bytes)."""
         return sum(file.stat().st_size for file in self.path.iterdir() if file.is_file())
 
     @property
     def hears(self) -> str:
-        """Which languages, for a sentence."""
+        """Its languages, for a sentence."""
         if not self.languages:
             return "for the languages it was made for"
         if len(self.languages) == 1:
@@ -62,7 +62,8 @@ class ModelFolder:
 
 
 def look_into(folder: Path) -> ModelFolder:
-    """The model in a folder; raises RecogniserError with a sentence that says what is missing."""
+    """Return the model in a folder. Raises RecogniserError with a sentence that says what is
+    missing."""
     if not folder.is_dir():
         raise RecogniserError(f"There is no folder “{folder}”.")
     for form, files in (
@@ -83,7 +84,7 @@ def look_into(folder: Path) -> ModelFolder:
 
 
 def require_library(folder: ModelFolder) -> None:
-    """Raise RecogniserError if what is needed to hear with a folder is not installed."""
+    """Raise RecogniserError if the library for a folder's format is not installed."""
     needed = ("tokenizers",) if folder.format is ModelFormat.CTRANSLATE else ()
     if any(importlib.util.find_spec(name) is None for name in needed):
         raise RecogniserError(
@@ -103,7 +104,7 @@ def _languages(folder: Path, form: ModelFormat) -> tuple[str, ...]:
 
 
 def languages_of(folder: Path) -> tuple[str, ...]:
-    """The languages of a multilingual model, by its vocabulary alone.
+    """Return the languages of a multilingual model, from its vocabulary.
 
     Raises RecogniserError when that cannot be read.
     """
@@ -123,7 +124,7 @@ def languages_of(folder: Path) -> tuple[str, ...]:
 
 
 def _knows_many(folder: Path) -> bool:
-    """Whether the vocabulary has the token that opens a text in any language."""
+    """Whether the vocabulary has the token that begins a text in any language."""
     listed, lines = (folder / name for name in CTRANSLATE_VOCABULARIES)
     if not listed.is_file():
         return _MANY_LANGUAGES_TOKEN in lines.read_text(encoding="utf-8").splitlines()

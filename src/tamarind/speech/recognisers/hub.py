@@ -1,4 +1,4 @@
-"""Fetching a model from a hub.
+"""Download a model from a hub.
 
 The hub lists a repository's files under ``/api/models/…/tree/main``, with sizes and either the
 SHA-256 of a large file or the SHA-1 that Git gives a small one; they lie under
@@ -26,12 +26,12 @@ LONGEST_LISTING = 1 << 20
 
 
 def hub() -> str:
-    """Where models are fetched from; a variable names a mirror or a stand-in."""
+    """Return the address of the hub; an environment variable names a mirror or a stand-in."""
     return os.environ.get("TAMARIND_HUB", USUAL_HUB).rstrip("/")
 
 
 def here_already(offer: Offer, home: Path) -> int:
-    """The bytes of a model that came before its fetching was stopped, or the program ended."""
+    """Return the bytes of a model that came before its download was stopped."""
     try:
         return sum(file.stat().st_size for file in _workplace(offer, home).iterdir())
     except OSError:
@@ -48,7 +48,7 @@ def fetch(
     on_progress: Progress = lambda _done, _whole: None,
     is_stopped: Callable[[], bool] = lambda: False,
 ) -> ModelFolder:
-    """Fetch a model into a folder of its name in ``home``, which is whole or not there.
+    """Download a model into a folder of its name in ``home``, completely or not at all.
 
     Bytes done and in all are told. Raises RecogniserError with a sentence; what has come stays
     beside it, so that asking again goes on from there.
@@ -69,7 +69,7 @@ def fetch(
 
 
 def _listing(offer: Offer, fetcher: Fetcher) -> list[RemoteFile]:
-    """The files that are needed, the small ones first."""
+    """Return the files that are needed, small ones first."""
     repository = urllib.parse.quote(offer.repository)
     data = fetcher.text(f"{hub()}/api/models/{repository}/tree/main", LONGEST_LISTING)
     base = f"{hub()}/{repository}/resolve/main"

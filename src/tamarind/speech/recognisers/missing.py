@@ -1,5 +1,5 @@
-"""Words that may be missing between two others: where a token that begins another word nearly came,
-and the text with that word before what did come is likely too."""
+"""Find words that may be missing: where a token that begins another word was nearly chosen, and the
+text with that word inserted is likely too."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ class Insertion:
 def insertions(
     text: TokenHypothesis, words: Sequence[tuple[str, range]], vocabulary: Vocabulary
 ) -> list[Insertion]:
-    """What may be missing before each word; ``words`` with the places of their tokens."""
+    """Return what may be missing before each word; ``words`` have the indices of their tokens."""
     found = []
     for index, (_, places) in enumerate(words):
         at = places.start
@@ -61,8 +61,8 @@ def insertions(
 def with_missing(
     words: Sequence[HeardWord], found: Sequence[tuple[Insertion, float]]
 ) -> list[HeardWord]:
-    """The words with those that are probably missing as readings of the words after them, which are
-    doubts by that; each insertion with the natural log of its odds."""
+    """Return the words, with those probably missing as alternatives of the next word, which becomes
+    a doubt; each insertion has the natural log of its odds."""
     result = list(words)
     for insertion, odds in sorted(found, key=lambda pair: pair[1]):
         if odds < LEAST_ODDS or insertion.index >= len(result):

@@ -1,4 +1,4 @@
-"""Reading the numbers out of a network file in onnxruntime's own format (``.ort``).
+"""Read the constants of a network file in onnxruntime's own format (``.ort``).
 
 The format is a FlatBuffers table whose schema onnxruntime ships. Weights lie in it as bytes with a
 scale and a zero point each ("dynamic quantisation"); here they become float32 again.
@@ -31,7 +31,7 @@ class ModelFileError(Exception):
 
 
 class ModelFile:
-    """The constants of a network and with which of them each product or sum in it is made."""
+    """The constants of a network, and which of them each product or sum uses."""
 
     def __init__(self, path: Path) -> None:
         self._constants: dict[str, NDArray[Any]] = {}
@@ -47,18 +47,18 @@ class ModelFile:
             raise ModelFileError(f"{path.name} is damaged.") from error
 
     def has(self, product: str) -> bool:
-        """Whether a product ends in this name."""
+        """Whether a product's name ends in this."""
         return any(name.endswith(product) for name in self._factors)
 
     def weight(self, product: str) -> Floats:
-        """What the product or sum ending in this name is made with, (inputs, outputs)."""
+        """Return the operand (inputs, outputs) of the product or sum whose name ends in this."""
         names = [name for name in self._factors if name.endswith(product)]
         if not names:
             raise ModelFileError(f"The network has no part “{product}”.")
         return self._floats(self._factors[names[0]])
 
     def constant(self, name: str) -> Floats:
-        """A constant whose name ends so, as float32."""
+        """Return a constant whose name ends in this, as float32."""
         for known in self._constants:
             if known.endswith(tuple(name + ending for ending in _ENDINGS)):
                 return self._floats(known)
@@ -91,7 +91,7 @@ class ModelFile:
 
 
 def _graphs(graph: Any) -> Iterator[Any]:
-    """A graph and those inside its conditional nodes."""
+    """Yield a graph and those inside its conditional nodes."""
     yield graph
     for index in range(graph.NodesLength()):
         node = graph.Nodes(index)

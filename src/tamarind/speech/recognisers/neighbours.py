@@ -1,4 +1,4 @@
-"""What else a word may have been, from the tokens that nearly stood in its place.
+"""Find alternatives of a word from the tokens that were nearly chosen in its place.
 
 Where another token was nearly as likely, the text that it leads to was perhaps never followed by
 the search; but when it makes another word of the dictionary, that word is a hypothesis: "their" for
@@ -44,7 +44,7 @@ class Swap:
 def swaps(
     text: TokenHypothesis, words: Sequence[tuple[str, range]], vocabulary: Vocabulary
 ) -> list[Swap]:
-    """What the last token of each word may have been, for words written between spaces.
+    """Return what the last token of each word may have been, for words between spaces.
 
     ``words`` are those of the text with the places of their tokens. The likeliest come first.
     """
@@ -82,7 +82,7 @@ def neighbours(
     vocabulary: Vocabulary,
     is_word: Callable[[str], bool],
 ) -> dict[str, float]:
-    """Other words for the one at ``places`` of a text's tokens, with the likelihood of each.
+    """Return alternatives for the word of the tokens at ``places``, with the likelihood of each.
 
     ``is_word`` tells of lower-case letters whether they are a word.
     """
@@ -111,7 +111,8 @@ def neighbours(
 def _spellings(
     text: TokenHypothesis, places: range, vocabulary: Vocabulary
 ) -> Iterator[tuple[bytes, float]]:
-    """The word with another token from some place on, and longer by a token that nearly came."""
+    """Return the word with another token from some index on, and extended by a token that was
+    nearly chosen."""
     begun = b""
     for place in (*places, *range(places.stop, min(places.stop + 1, len(text.tokens)))):
         for token, log in text.near[place]:

@@ -1,4 +1,4 @@
-"""Small networks put together here and run by onnxruntime.
+"""Build small networks and run them by onnxruntime.
 
 It lays weights out once in the order that the processor wants, where NumPy does it anew for every
 product: measured to take twice as long for the few dozen rows of a batch.
@@ -31,11 +31,11 @@ OWN = "com.microsoft"
 
 
 class Subnetwork:
-    """A small network: arrays in, arrays out; threads may share it, each run keeps to one core."""
+    """A small network from arrays to arrays; threads may share it, each run keeps to one core."""
 
     def __init__(self, model: ModelProto, large: Mapping[str, NDArray[Any]]) -> None:
-        """``large`` are constants that stand beside the model, by their names: within it each
-        would be there five times over for a moment."""
+        """``large`` are constants kept beside the model, by name: within it each would exist five
+        times for a moment."""
         options = onnxruntime.SessionOptions()
         options.intra_op_num_threads = options.inter_op_num_threads = 1
         options.log_severity_level = 3
@@ -48,20 +48,20 @@ class Subnetwork:
         self._names = [value.name for value in self._session.get_inputs()]
 
     def __call__(self, *inputs: Floats) -> list[Floats]:
-        """The outputs for these inputs, in the order in which both were named."""
+        """Return the outputs for these inputs, in the order in which both were named."""
         result: list[Floats] = self._session.run(None, dict(zip(self._names, inputs, strict=True)))
         return result
 
     def rest(self, *inputs: Floats) -> None:
-        """Give back the room that the engine keeps for the next run, which is more than its
-        weights; it does so only at the end of a run, for which small ``inputs`` are best."""
+        """Free what the engine keeps for the next run, which is more than its weights; it does so
+        only at the end of a run, so use small ``inputs``."""
         options = onnxruntime.RunOptions()
         options.add_run_config_entry("memory.enable_memory_arena_shrinkage", "cpu:0")
         self._session.run(None, dict(zip(self._names, inputs, strict=True)), options)
 
 
 class Network:
-    """Operators one after the other; each gives the name of what it makes."""
+    """A sequence of operators; each method returns the name of its result."""
 
     def __init__(self, inputs: Sequence[str]) -> None:
         self._inputs = inputs
@@ -70,7 +70,7 @@ class Network:
         self._large: dict[str, NDArray[Any]] = {}
 
     def constant(self, values: NDArray[Any]) -> str:
-        """Numbers that are part of the network."""
+        """Add numbers that are part of the network."""
         name = f"constant{len(self._constants)}"
         values = np.ascontiguousarray(values)
         if values.nbytes < _LARGE:
@@ -87,7 +87,7 @@ class Network:
     def add(
         self, operator: str, *inputs: str, domain: str = "", **settings: float | Sequence[int]
     ) -> str:
-        """An operator of the standard set, or of another ``domain``."""
+        """Add an operator of the standard set, or of another ``domain``."""
         name = f"made{len(self._nodes)}"
         node = helper.make_node(operator, inputs, [name], domain=domain)
         node.attribute.extend(helper.make_attribute(*setting) for setting in settings.items())
@@ -95,15 +95,15 @@ class Network:
         return name
 
     def sum(self, one: str, other: str) -> str:
-        """Both added up."""
+        """Add two values."""
         return self.add("Add", one, other)
 
     def product(self, x: str, weight: Floats) -> str:
-        """``x`` (…, inputs) by ``weight`` (inputs, outputs)."""
+        """Multiply ``x`` (…, inputs) by ``weight`` (inputs, outputs)."""
         return self.add("MatMul", x, self.constant(weight))
 
     def rounded_product(self, x: str, weight: Floats, mostly_up: bool = False) -> str:
-        """The product with both rounded to 8 bits, where the processor is quick at that.
+        """Multiply with both rounded to 8 bits, if the processor is fast at that.
 
         A weight is rounded by the greatest number of each output, and what comes in by that of each
         row, since a few large numbers in one row, which such networks have, would leave the others
@@ -139,18 +139,18 @@ class Network:
         return product
 
     def norm(self, x: str, weight: Floats, *bias: Floats) -> str:
-        """Layer normalisation (Ba et al. 2016), with or without a bias."""
+        """Add layer normalisation (Ba et al. 2016), with or without a bias."""
         constants = [self.constant(values) for values in (weight, *bias)]
         return self.add("LayerNormalization", x, *constants, epsilon=EPSILON)
 
     def parted(self, x: str, count: int) -> list[str]:
-        """Equal parts of the last axis."""
+        """Split the last axis into equal parts."""
         names = [f"part{len(self._nodes)}.{number}" for number in range(count)]
         self._nodes.append(helper.make_node("Split", [x], names, axis=-1))
         return names
 
     def ending(self, outputs: Sequence[str]) -> Subnetwork:
-        """The network with these outputs, ready to run."""
+        """Return the network with these outputs, ready to run."""
 
         def described(name: str) -> ValueInfoProto:
             return helper.make_tensor_value_info(name, TensorProto.FLOAT, None)

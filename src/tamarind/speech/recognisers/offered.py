@@ -1,4 +1,4 @@
-"""Models that can be fetched by name: what each hears, how well, and how large and slow it is.
+"""Models that can be downloaded by name: their languages, accuracy, size and speed.
 
 All are networks for many languages (Radford et al. 2022) in CTranslate2's format, as their hub has
 them. Sizes are those of the files there; how slow one is, is reckoned from its weights until it has
@@ -18,14 +18,14 @@ command: measured, with products of bytes and without."""
 
 
 def base_slowness() -> float:
-    """How many times as long as the built-in recogniser the multilingual one takes here."""
+    """Return how many times as long as the built-in recogniser the multilingual one takes here."""
     return QUICK_BASE if multiplies_bytes() else SLOW_BASE
 
 
 @dataclass(frozen=True, slots=True)
 class Offer:
     """``repository`` is its place on the hub, ``size`` in bytes, ``millions`` of weights;
-    ``accuracy`` is for a person."""
+    ``accuracy`` is for people."""
 
     name: str
     repository: str
@@ -36,12 +36,12 @@ class Offer:
 
     @property
     def slowness(self) -> float:
-        """How many times as long as the built-in recogniser it may take."""
+        """Estimate how many times as long as the built-in recogniser it takes."""
         return base_slowness() * self.millions / BASE_MILLIONS
 
     @property
     def hears(self) -> str:
-        """Which languages."""
+        """Its languages, in words."""
         return "English" if self.english_only else "99 languages"
 
 
@@ -64,12 +64,12 @@ OFFERS = (
 
 
 def offer_for(name: str) -> Offer | None:
-    """The model of this name, if it can be fetched."""
+    """Return the model of this name, or None."""
     return next((offer for offer in OFFERS if offer.name == name), None)
 
 
 def in_words(slowness: float) -> str:
-    """How slow a model is, for a person."""
+    """Say how slow a model is."""
     if slowness < 1.5:
         return "about as fast as the built-in one"
     times = f"{slowness:.0f}" if slowness >= 3 else f"{slowness:.1f}"

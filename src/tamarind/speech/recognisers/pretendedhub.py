@@ -1,4 +1,4 @@
-"""A stand-in for the hub: a server on this machine with the same addresses, for trying.
+"""A stand-in for the hub: a server on this machine with the same addresses, for tests and trying.
 
     python -m tamarind.speech.recognisers.pretendedhub FOLDER
 
@@ -24,13 +24,13 @@ LARGE = 1000
 
 @dataclass
 class HubFaults(FileFaults):
-    """Faults of a hub: ``extra_size`` makes every size that it tells wrong."""
+    """Faults of a hub: ``extra_size`` is added to every size that it tells."""
 
     extra_size: int = 0
 
 
 class PretendedHub(LocalServer):
-    """Runs while it is entered; ``address`` is what ``TAMARIND_HUB`` is to be."""
+    """Runs within its context; ``address`` is the value for ``TAMARIND_HUB``."""
 
     def __init__(self, folder: Path) -> None:
         self.faults = HubFaults()
@@ -42,7 +42,7 @@ class _HubAnswers(Answers):
     faults: HubFaults
 
     def do_GET(self) -> None:
-        """A list of files, or a file or the rest of one."""
+        """Send a list of files, or a file or the rest of one."""
         self.faults.answers += 1
         parts = unquote(self.path).strip("/").split("/")
         if parts[:2] == ["api", "models"] and parts[4:] == ["tree", "main"]:
@@ -53,7 +53,7 @@ class _HubAnswers(Answers):
             self.send_error(404)
 
     def _model(self, repository: str) -> Path:
-        """The folder whose name the repository's ends in."""
+        """Return the folder whose name the repository's ends in."""
         names = sorted((one.name for one in self.place.iterdir()), key=len, reverse=True)
         return self.place / next((n for n in names if repository.endswith(n)), "nothing")
 

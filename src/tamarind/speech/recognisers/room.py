@@ -1,4 +1,4 @@
-"""How much memory a model takes, and whether this computer has it.
+"""Estimate how much memory a model takes, and whether this computer has it.
 
 Reckoned from the number of weights, by what ``benchmarks/models.py`` measured: where products are
 made of bytes a weight takes about four bytes at most, while it is read; else nine.
@@ -17,13 +17,13 @@ BESIDE = 300_000_000
 
 
 def memory_for(millions: float) -> float:
-    """The bytes that hearing takes with a model of so many million weights, at most."""
+    """Return the most bytes that transcribing takes with a model of so many million weights."""
     each = ROUNDED_BYTES_A_WEIGHT if multiplies_bytes() else BYTES_A_WEIGHT
     return BESIDE + each * millions * 1e6
 
 
 def memory_in_words(millions: float) -> str:
-    """The memory that a model needs, for a person, and whether it is more than there is."""
+    """Say how much memory a model needs, and whether it is more than there is."""
     needed = memory_for(millions)
     words = f"needs {amount(needed)} of memory"
     has = memory_here()
@@ -31,7 +31,7 @@ def memory_in_words(millions: float) -> str:
 
 
 def check_room(name: str, millions: float) -> None:
-    """Raise RecogniserError if a model cannot be loaded with the memory that is free now."""
+    """Raise RecogniserError if the free memory is not enough for a model."""
     needed, free = memory_for(millions), memory_here("MemAvailable")
     if needed > free:
         raise RecogniserError(

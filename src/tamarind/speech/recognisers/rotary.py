@@ -1,4 +1,4 @@
-"""Rotary positions: queries and keys turned by angles that grow with their place.
+"""Rotary positions: rotate queries and keys by angles that grow with their position.
 
 Su et al. 2021, "RoFormer: Enhanced transformer with rotary position embedding".
 """
@@ -20,14 +20,14 @@ ROTATED = 32
 
 
 def rotation(position: int | NDArray[np.int64]) -> Turn:
-    """Cosine and sine for each pair of numbers, (..., pairs) each."""
+    """Return cosine and sine for each pair of numbers, (..., pairs) each."""
     rates = BASE ** (-np.arange(0, ROTATED, 2, dtype=np.float64) / ROTATED)
     angles = position * rates
     return np.cos(angles).astype(np.float32), np.sin(angles).astype(np.float32)
 
 
 def turned(x: Floats, turn: Turn) -> Floats:
-    """(..., numbers of a head) turned."""
+    """Rotate (..., numbers of a head)."""
     cosine, sine = turn
     even, odd = x[..., 0:ROTATED:2], x[..., 1:ROTATED:2]
     result = x.copy()

@@ -1,4 +1,4 @@
-"""Hearing with a network that writes token by token: the search and what is made of it.
+"""Recognise with a network that writes token by token: the search, and what is made of its result.
 
 Batches of segments are searched side by side; several hypotheses of each become one text whose
 words know how sure they are and what else they may have been; terms of the glossary are favoured,
@@ -61,7 +61,7 @@ _Encoded = tuple[Samples, Floats]
 
 @dataclass(frozen=True, slots=True)
 class _Effort:
-    """How wide to search, how slowed down, and how many segments at once."""
+    """How wide to search, how much to slow down, and how many segments at once."""
 
     beams: int
     slowed: tuple[int, int]
@@ -81,7 +81,7 @@ class SearchedNetwork(Protocol):
 
     @property
     def languages(self) -> tuple[str, ...]:
-        """The languages it hears, as BCP 47 tags; empty for any."""
+        """The languages it recognises, as BCP 47 tags; empty for any."""
 
     @property
     def vocabulary(self) -> Vocabulary:
@@ -97,30 +97,30 @@ class SearchedNetwork(Protocol):
 
     @property
     def at_once(self) -> int:
-        """How many sounds may be searched together for the memory that each takes."""
+        """How many sounds may be searched together, by the memory that each takes."""
 
     @property
     def ends_early(self) -> bool:
-        """Whether it likes to stop before all is said."""
+        """Whether the network tends to stop before everything is said."""
 
     def most_tokens(self, seconds: float) -> int:
-        """No one says more than this in so many seconds; a text that goes on is a loop."""
+        """Return the most tokens that anyone says in so many seconds; a longer text is a loop."""
 
     def listen(self, sound: Samples) -> Floats:
-        """Hidden states (frames, width) of mono float32 at 16 kHz."""
+        """Return hidden states (frames, width) of mono float32 at 16 kHz."""
 
     def rest(self) -> None:
-        """Give back the memory that is kept for the next sound."""
+        """Free the memory that is kept for the next sound."""
 
     def begin(self, hidden: Sequence[Floats], beams: int, how: HearingOptions) -> Stepper:
-        """Texts yet empty, ``beams`` for each sound with hidden states."""
+        """Start with empty texts, ``beams`` for each sound with hidden states."""
 
     def score(self, hidden: Floats, texts: Sequence[Sequence[int]], how: HearingOptions) -> Floats:
-        """The natural log of the probability of each whole text, tokens without the sentinels."""
+        """Return the log probability of each whole text, given without the sentinels."""
 
 
 class SearchingRecogniser:
-    """Hears with any network that is searched token by token; load once, hear many segments."""
+    """A recogniser with any network that is searched token by token; loaded once."""
 
     def __init__(
         self,
@@ -137,7 +137,7 @@ class SearchingRecogniser:
 
     @property
     def languages(self) -> tuple[str, ...]:
-        """The languages it hears; empty for any."""
+        """The languages it recognises; empty for any."""
         return self._network.languages
 
     def hear(
@@ -146,7 +146,8 @@ class SearchingRecogniser:
         how: HearingOptions,
         on_step: Callable[[], None] = lambda: None,
     ) -> list[list[Hypothesis]]:
-        """Batches of alike length, side by side on all cores; results in the order given."""
+        """Recognise batches of similar length in parallel on all cores; results are in the given
+        order."""
         if self.languages and base_of(how.language) not in self.languages:
             known = ", ".join(map(name_of, self.languages[:3])) + " only" * (
                 len(self.languages) < 4
@@ -207,12 +208,12 @@ class SearchingRecogniser:
         return search(stepper, limits, effort.beams, first, end, bias, on_step, by_length, least)
 
     def _goes_astray(self, text: TokenHypothesis, sound: Samples) -> bool:
-        """Whether a text has no end, goes round in a loop, or ends long before its sound."""
+        """Whether a text has no end, loops, or ends long before its sound."""
         words = [word for word, _ in self._vocabulary.words(text.tokens)]
         return not text.ended or any(looping(words)) or len(text.tokens) < self._fewest(sound)
 
     def _fewest(self, sound: Samples) -> int:
-        """How many tokens a text of this sound has at least, with a network that ends early."""
+        """Return the fewest tokens of a text for this sound, with a network that ends early."""
         seconds = len(sound) / SAMPLE_RATE
         if not self._network.ends_early or seconds < LONG_S:
             return 0
@@ -225,8 +226,8 @@ class SearchingRecogniser:
         how: HearingOptions,
         on_step: Callable[[], None],
     ) -> list[TokenHypothesis]:
-        """Another way of listening often ends a loop, and goes on where a text stopped when it may
-        not end so soon, or else the halves of the sound do; if neither helps, the text stays."""
+        """Search another way, which often ends a loop, with a later end if the text stopped early;
+        else search the halves of the sound. If nothing helps, the text stays."""
         effort = EFFORTS[Care.THOROUGH]
 
         def searched(part: Samples) -> list[TokenHypothesis]:
@@ -245,8 +246,8 @@ class SearchingRecogniser:
         return [one_after_the_other(*(text for _, text in halves))]
 
     def _without_echoes(self, best: Hypothesis, sound: Samples, said_by: Pronouncer) -> Hypothesis:
-        """The hypothesis without what it says over again, if the sound fits that better: networks
-        like to repeat a short sound to themselves, and think well of it."""
+        """Remove repetitions from a hypothesis if the sound fits better then: networks like to
+        repeat a short sound, with high scores."""
         texts = [word.text for word in best.words]
         over = echoed(texts)
         if not any(over):
@@ -265,7 +266,7 @@ class SearchingRecogniser:
         how: HearingOptions,
         said_by: Pronouncer,
     ) -> Hypothesis:
-        """The hypothesis with terms for what sounds like them, where network and sound agree."""
+        """Put terms in place of words that sound like them, where network and sound agree."""
         candidates = finder.candidates(best.words)
         if not candidates:
             return best
@@ -295,7 +296,7 @@ class SearchingRecogniser:
         hidden: Floats,
         how: HearingOptions,
     ) -> list[Hypothesis]:
-        """The best text with confidences and rivals, then the others as they are."""
+        """Return the best text with confidences and alternatives, then the others as they are."""
         split = [self._vocabulary.words(text.tokens) for text in found]
         texts = [[word for word, _ in words] for words in split]
         best, places = texts[0], [place for _, place in split[0]]
@@ -326,8 +327,7 @@ class SearchingRecogniser:
         hidden: Floats,
         how: HearingOptions,
     ) -> list[tuple[Insertion, float]]:
-        """Words that may be missing, each with how likely the text with it is beside that without
-        it (natural log)."""
+        """Return words that may be missing, each with the log odds of the text with it."""
         found = insertions(text, words, self._vocabulary)
         if not found:
             return []
@@ -343,8 +343,7 @@ class SearchingRecogniser:
         hidden: Floats,
         how: HearingOptions,
     ) -> list[dict[str, float]]:
-        """Return for each word of a text those that nearly stood in its place, with their
-        likelihoods."""
+        """Return for each word of a text the alternatives nearly chosen, with their likelihoods."""
         is_word = lexicon.is_word
         if is_word is not None:
             return [neighbours(text, place, self._vocabulary, is_word) for _, place in words]
@@ -367,7 +366,7 @@ class SearchingRecogniser:
         likelihood: float,
         listed: bool,
     ) -> WordEvidence:
-        """What speaks for a word; a doubtful comma does not make a word doubtful."""
+        """Return the evidence for a word; a doubtful comma does not make a word doubtful."""
         letters = [
             place
             for place in places
@@ -399,20 +398,21 @@ class SearchingRecogniser:
 
 
 def is_listed_whole(word: str, is_word: Callable[[str], bool]) -> bool:
-    """Whether all parts of a word are in a dictionary; figures and marks are."""
+    """Whether all parts of a word are in a dictionary; digits and punctuation count as listed."""
     parts = bare(word).replace("’", "'").split("-")
     return all(is_word(part) or not part.isalpha() for part in parts)
 
 
 def _entropy(near: Sequence[tuple[int, float]]) -> float:
-    """How undecided the network was at a token (nats), by the likeliest ones and the rest."""
+    """Return the entropy (nats) of the network's choice of a token, from the likeliest ones and the
+    rest."""
     shares = [min(max(math.exp(log), 1e-9), 1.0) for _, log in near]
     rest = max(1 - sum(shares), 1e-6)
     return -sum(share * math.log(share) for share in (*shares, rest))
 
 
 def levelled(segment: Samples) -> Samples:
-    """Bring a sound to the level that networks like, and to at least a quarter of a second."""
+    """Scale a sound to the level that networks expect, and pad it to a quarter of a second."""
     if len(segment) < SHORTEST:
         segment = np.concatenate([segment, np.zeros(SHORTEST - len(segment), np.float32)])
     loudness = math.sqrt(float(np.mean(np.square(segment))))
@@ -420,7 +420,7 @@ def levelled(segment: Samples) -> Samples:
 
 
 def _halves(sound: Samples) -> tuple[Samples, Samples]:
-    """Parted where it is quietest in its middle third."""
+    """Split a sound where it is quietest in its middle third."""
     step = SAMPLE_RATE // 50
     first, last = len(sound) // 3 // step, len(sound) * 2 // 3 // step
     middle = sound[first * step : last * step].reshape(-1, step)
@@ -429,7 +429,8 @@ def _halves(sound: Samples) -> tuple[Samples, Samples]:
 
 
 def _batches(lengths: Sequence[int], size: int, threads: int) -> list[list[int]]:
-    """Indices sorted by length in batches of about ``size``, for each thread as many.
+    """Return indices sorted by length, in batches of about ``size``, the same number for each
+    thread.
 
     The work in a batch grows with the length of its sounds, so batches of short ones have more.
     """

@@ -1,5 +1,5 @@
-"""Which model folders there are: those that a person has added, kept in a small file beside their
-other data, and those that an administrator has put in place for everybody."""
+"""The model folders that exist: those a person has added, listed in a small file, and those an
+administrator has installed for everybody."""
 
 from __future__ import annotations
 
@@ -17,17 +17,17 @@ FOLDERS_VARIABLE = "TAMARIND_MODELS"
 
 
 def models_home() -> Path:
-    """Where models that are fetched lie."""
+    """Return the folder of downloaded models."""
     return data_home() / "models"
 
 
 def own_shelf() -> ModelShelf:
-    """The model folders that the person has added."""
+    """Return the list of model folders that the person has added."""
     return ModelShelf(data_home() / "models.txt")
 
 
 def of_this_machine() -> list[Path]:
-    """The model folders that an administrator has put in place, in order."""
+    """Return the model folders that an administrator has installed, in order."""
     named = os.environ.get(FOLDERS_VARIABLE, "").split(os.pathsep)
     found: list[Path] = []
     for place in [*(Path(name) for name in named if name), FOR_ALL_USERS]:
@@ -37,7 +37,7 @@ def of_this_machine() -> list[Path]:
 
 
 def folders_here() -> list[Path]:
-    """All model folders: the person's own, then those for everybody."""
+    """Return all model folders: the person's own, then those for everybody."""
     return list(dict.fromkeys([*own_shelf().folders(), *of_this_machine()]))
 
 
@@ -48,7 +48,7 @@ class ModelShelf:
         self._file = file
 
     def folders(self) -> list[Path]:
-        """All folders, also those that are gone or no longer whole."""
+        """Return all folders, also those that are gone or incomplete."""
         try:
             lines = self._file.read_text(encoding="utf-8").splitlines()
         except (OSError, UnicodeDecodeError):
@@ -56,14 +56,16 @@ class ModelShelf:
         return [Path(line) for line in lines if line]
 
     def add(self, folder: Path) -> ModelFolder:
-        """Look into a folder and keep it; raises RecogniserError if it cannot be used or kept."""
+        """Examine a folder and add it. Raises RecogniserError if it cannot be used or the list not
+        be saved."""
         model = look_into(folder.absolute())
         require_library(model)
         self._keep([*(known for known in self.folders() if known != model.path), model.path])
         return model
 
     def remove(self, folder: Path) -> None:
-        """Forget a folder; it stays where it is. Raises RecogniserError if that cannot be kept."""
+        """Remove a folder from the list; it stays on the disk. Raises RecogniserError if the list
+        cannot be saved."""
         self._keep([known for known in self.folders() if known != folder])
 
     def _keep(self, folders: list[Path]) -> None:

@@ -1,4 +1,4 @@
-"""How much slower than the built-in recogniser a model is on this machine: measured once, kept."""
+"""Measure how much slower than the built-in recogniser a model is on this machine, once."""
 
 from __future__ import annotations
 
@@ -15,12 +15,12 @@ SOUND = "two_cities.wav"
 
 
 def measured(folder: Path) -> float | None:
-    """What was measured of the model in a folder, if anything."""
+    """Return the measurement of the model in a folder, or None."""
     return _kept().get(str(folder))
 
 
 def measure(folder: Path) -> float:
-    """Hear the same with both and keep how many times as long the model in the folder takes.
+    """Transcribe the same with both, and keep how many times as long the model in the folder takes.
 
     Raises RecogniserError when it cannot be used.
     """

@@ -1,4 +1,4 @@
-"""What a decoder does between its looks at the text and at the sound: products, norms, gates.
+"""The parts of a decoder between attention to the text and to the sound: products, norms, gates.
 
 As small networks of their own these take half the time that they take in NumPy.
 """
@@ -33,20 +33,23 @@ class LayerWeights:
 
 
 def entrance(first: LayerWeights) -> Subnetwork:
-    """From embedded tokens to queries, keys and values for the first look at the text."""
+    """Build the part from embedded tokens to queries, keys and values for the first attention to
+    the text."""
     network = Network(("x",))
     return network.ending((network.product(network.norm("x", first.norms[0]), first.own_in),))
 
 
 def after_text(layer: LayerWeights) -> Subnetwork:
-    """From a row and what it saw in the text to the row and its query for the sound."""
+    """Build the part from a row and its attention to the text to the row and its query for the
+    sound."""
     network = Network(("x", "seen"))
     x = network.sum("x", network.product("seen", layer.own_out))
     return network.ending((x, network.product(network.norm(x, layer.norms[1]), layer.sound_query)))
 
 
 def after_sound(layer: LayerWeights, following: LayerWeights) -> Subnetwork:
-    """From a row and what it heard to the row and what it asks of the text in the next layer."""
+    """Build the part from a row and its attention to the sound to the row and its query for the
+    text in the next layer."""
     network = Network(("x", "heard"))
     x = _fed_forward(network, layer)
     product = network.product(network.norm(x, following.norms[0]), following.own_in)
@@ -54,7 +57,8 @@ def after_sound(layer: LayerWeights, following: LayerWeights) -> Subnetwork:
 
 
 def exit_of(layer: LayerWeights, norm: Floats, vocabulary: Floats) -> Subnetwork:
-    """From a row and what it heard in the last layer to log probabilities of the next token."""
+    """Build the part from a row and its attention to the sound in the last layer to log
+    probabilities of the next token."""
     network = Network(("x", "heard"))
     x = network.norm(_fed_forward(network, layer), norm)
     return network.ending(

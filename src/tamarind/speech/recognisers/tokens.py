@@ -1,4 +1,4 @@
-"""The built-in model's vocabulary: token numbers to text, and tokens to words."""
+"""The built-in model's vocabulary: convert token numbers to text, and tokens to words."""
 
 from __future__ import annotations
 
@@ -27,11 +27,11 @@ class BuiltinVocabulary:
         return len(self._pieces)
 
     def piece(self, token: int) -> bytes:
-        """The bytes of one token; the two sentinels have none."""
+        """Return the bytes of one token; none for the two sentinels."""
         return b"" if token in (BEGIN, END) else self._pieces[token]
 
     def encode(self, text: str) -> list[int]:
-        """The tokens of a text that begins with a space or in the middle of a word.
+        """Return the tokens of a text that begins with a space or in the middle of a word.
 
         Byte pairs are joined in the order of their numbers, which is the order in which they were
         learnt ("Neural Machine Translation of Rare Words with Subword Units", Sennrich et al.
@@ -47,12 +47,12 @@ class BuiltinVocabulary:
             pieces[place : place + 2] = [pieces[place] + pieces[place + 1]]
 
     def words(self, tokens: Sequence[int]) -> list[tuple[str, range]]:
-        """Cut a token sequence into words; each with the places of its tokens."""
+        """Cut a token sequence into words, each with the indices of its tokens."""
         return words_of(tokens, self.piece)
 
 
 def _read_pieces(data: bytes) -> list[bytes]:
-    """Length-prefixed byte strings: lengths under 128 in one byte, else low + 128 * high - 128."""
+    """Read byte strings with their lengths: under 128 in one byte, else low + 128 * high - 128."""
     pieces: list[bytes] = []
     place = 0
     while place < len(data):

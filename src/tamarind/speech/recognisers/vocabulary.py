@@ -1,4 +1,4 @@
-"""What every network's vocabulary can tell of its tokens."""
+"""The interface of vocabularies: token numbers and their text."""
 
 from __future__ import annotations
 
@@ -20,17 +20,17 @@ class Vocabulary(Protocol):
     def __len__(self) -> int: ...
 
     def piece(self, token: int) -> bytes:
-        """The bytes of one token; sentinels have none."""
+        """Return the bytes of one token; none for sentinels."""
 
     def encode(self, text: str) -> list[int]:
-        """The tokens of a text that begins with a space or in the middle of a word."""
+        """Return the tokens of a text that begins with a space or in the middle of a word."""
 
     def words(self, tokens: Sequence[int]) -> list[tuple[str, range]]:
-        """Cut a token sequence into words; each with the places of its tokens."""
+        """Cut a token sequence into words, each with the indices of its tokens."""
 
 
 def words_of(tokens: Sequence[int], piece: Callable[[int], bytes]) -> list[tuple[str, range]]:
-    """Words begin with a space; ``piece`` gives the bytes of a token."""
+    """Cut tokens into words, which begin with a space; ``piece`` returns the bytes of a token."""
     starts = [
         place for place, token in enumerate(tokens) if place == 0 or piece(token).startswith(b" ")
     ]
@@ -48,7 +48,7 @@ def words_of(tokens: Sequence[int], piece: Callable[[int], bytes]) -> list[tuple
 def _phrases(
     tokens: Sequence[int], places: range, piece: Callable[[int], bytes]
 ) -> list[tuple[str, range]]:
-    """Text without spaces in phrases, each with all tokens that have bytes of it."""
+    """Cut text without spaces into phrases, each with all tokens that have bytes of it."""
     pieces = [piece(tokens[place]) for place in places]
     ends = list(accumulate(map(len, pieces)))
     data = b"".join(pieces)

@@ -1,1 +1,1 @@
-"""Translation engines, behind the interface in ``base``."""
+"""Translation engines, with the interface in ``base``."""

@@ -1,4 +1,4 @@
-"""Rule-based translation, offline, by the Apertium programs of the system."""
+"""Rule-based offline translation by the Apertium programs of the system."""
 
 from __future__ import annotations
 
@@ -29,7 +29,7 @@ _PARAGRAPHS = re.compile(r"\n\s*\n")
 
 
 class Apertium:
-    """All translation pairs that are installed, under the names the system gives them."""
+    """All installed translation pairs, under the system's names."""
 
     name, label, kind = "apertium", "by rules", "rules"
 
@@ -41,7 +41,7 @@ class Apertium:
                 self._modes.setdefault((_TAGS[codes[0]], _TAGS[codes[1]]), file.stem)
 
     def pairs(self) -> list[tuple[str, str]]:
-        """(from, to) for every installed mode."""
+        """Return (from, to) for every installed mode."""
         return sorted(self._modes) if shutil.which("apertium") else []
 
     def translate(
@@ -51,7 +51,7 @@ class Apertium:
         target: str,
         is_stopped: Callable[[], bool] = going_on,
     ) -> list[str]:
-        """Each text on its own; words that the engine does not know come through unchanged."""
+        """Translate each text on its own; unknown words come through unchanged."""
         if not self.pairs():
             raise TranslationError(HOW_TO_INSTALL)
         mode = self._modes.get((base_of(source), base_of(target)))
@@ -69,7 +69,7 @@ class Apertium:
 
 
 def _translated(texts: list[str], mode: str) -> list[str]:
-    """Texts go in as paragraphs; should any be merged or lost, each goes in by itself."""
+    """Translate texts as paragraphs; if any are merged or lost, one by one."""
     plain = [" ".join(text.split()) for text in texts]
     wanted = [text for text in plain if text]
     if not wanted:

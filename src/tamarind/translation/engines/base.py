@@ -1,4 +1,4 @@
-"""The one small interface that every translation engine has."""
+"""The interface of translation engines."""
 
 from __future__ import annotations
 
@@ -9,35 +9,35 @@ from tamarind.system.errors import ToldError
 
 
 class TranslationError(ToldError):
-    """A translation cannot be made; the message is one or two sentences for the person."""
+    """A translation failed; the message is one or two sentences for the person."""
 
 
 class Stopped(Exception):
-    """Somebody has called the work off."""
+    """The work was cancelled."""
 
 
 def going_on() -> bool:
-    """Return False: nobody has called the work off."""
+    """Return False: nobody has cancelled."""
     return False
 
 
 class Engine(Protocol):
-    """Translates texts, each for a sentence of its own."""
+    """Translates texts, each a sentence of its own."""
 
     @property
     def name(self) -> str:
-        """What it is called where a route is kept; no two engines have the same."""
+        """Its unique name, as kept with a route."""
 
     @property
     def label(self) -> str:
-        """What it is called where a person reads of it."""
+        """Its name for people."""
 
     @property
     def kind(self) -> str:
-        """How it works, by which its quality is guessed where nobody has measured it."""
+        """How it works, from which its quality is guessed if nobody has measured it."""
 
     def pairs(self) -> Sequence[tuple[str, str]]:
-        """(from, to) as BCP 47 tags, for all that it has here; empty if nothing is."""
+        """Return (from, to) as BCP 47 tags for all that it has here."""
 
     def translate(
         self,
@@ -46,14 +46,14 @@ class Engine(Protocol):
         target: str,
         is_stopped: Callable[[], bool] = going_on,
     ) -> list[str]:
-        """One translation for each text, in order; raises TranslationError, and Stopped when
-        ``is_stopped`` says so between texts."""
+        """Return one translation for each text, in order. Raises TranslationError, and Stopped if
+        ``is_stopped`` returns true between texts."""
 
 
 @runtime_checkable
 class HasAlternatives(Protocol):
-    """An engine that can say a text in several ways."""
+    """An engine that can give several translations."""
 
     def alternatives(self, text: str, source: str, target: str) -> list[str]:
-        """The best first; none where the model for the pair knows only one. Raises
+        """Return translations, best first; none if the pair's model gives only one. Raises
         TranslationError."""

@@ -1,4 +1,4 @@
-"""The models between English and Portuguese that come along, as data of a package.
+"""The shipped models between English and Portuguese, as data of a package.
 
 The package's own code is never run, and its files are held against their checksums: its models are
 those of the usual format of ``modelfolder``, and that is all that is wanted of it.
@@ -26,7 +26,7 @@ CHECKSUMS = {
 
 
 def models() -> list[TranslationModel]:
-    """Those that are installed and whole as far as one sees without reading them."""
+    """Return those that are installed and complete, without reading them."""
     try:
         listed = metadata.files(PACKAGE) or []
     except metadata.PackageNotFoundError:
@@ -42,7 +42,7 @@ def models() -> list[TranslationModel]:
 
 
 def require_whole(model: TranslationModel) -> None:
-    """Raise TranslationError if the weights of a model that came along are not what they were."""
+    """Raise TranslationError if the weights of a shipped model have changed."""
     expected = CHECKSUMS.get(model.model.name)
     if expected is not None and hashlib.sha256(model.model.read_bytes()).hexdigest() != expected:
         raise TranslationError(

@@ -1,4 +1,4 @@
-"""All translation engines that are here, and the routes over them."""
+"""All translation engines that are here, and the router over them."""
 
 from __future__ import annotations
 
@@ -13,19 +13,19 @@ from tamarind.translation.routes import Router
 
 @cache
 def router() -> Router:
-    """Over every engine, looked for once; ``look_again`` where that has changed."""
+    """Return the router over all engines, searched once; see ``look_again``."""
     server = ownserver.engine()
     return Router([*_engines(), *([server] if server is not None else [])])
 
 
 @cache
 def local_router() -> Router:
-    """Over those that need no network."""
+    """Return the router over engines that need no network."""
     return Router(_engines())
 
 
 def look_again() -> None:
-    """There may be other engines now."""
+    """Search for engines again."""
     router.cache_clear()
     local_router.cache_clear()
 

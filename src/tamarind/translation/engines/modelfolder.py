@@ -1,4 +1,4 @@
-"""Folders with a translation model, and what they translate, told before anything is loaded.
+"""Examine folders with a translation model: what they translate, without loading them.
 
 Two formats are known. One is that of the small models which are run in eight-bit integers: a
 ``model….bin`` beside ``vocab….spm`` (or one for each language) and perhaps a list of likely words
@@ -42,7 +42,7 @@ class ModelKind(Enum):
 
 @dataclass(frozen=True, slots=True)
 class TranslationModel:
-    """A folder's model: its files, and the BCP 47 tags of what it translates."""
+    """A folder's model: its files, and its languages as BCP 47 tags."""
 
     folder: Path
     kind: ModelKind
@@ -55,7 +55,7 @@ class TranslationModel:
 
     @property
     def size(self) -> int:
-        """Bytes on the disk."""
+        """Its size on the disk (bytes)."""
         files = {self.model, self.source_vocabulary, self.target_vocabulary}
         if self.shortlist is not None:
             files.add(self.shortlist)
@@ -63,7 +63,7 @@ class TranslationModel:
 
 
 def look_into(folder: Path) -> TranslationModel:
-    """What a folder has; raises TranslationError with a sentence if that is no model."""
+    """Return the model in a folder. Raises TranslationError with a sentence if there is none."""
     try:
         files = [path for path in _files_below(folder, DEEPEST) if path.is_file()]
     except OSError as error:
@@ -81,7 +81,7 @@ def look_into(folder: Path) -> TranslationModel:
 
 
 def unpack(packed: Path, into: Path) -> Path:
-    """The folder with the model that was handed around as a zip file, new in ``into``.
+    """Unpack a zip file with a model into a new folder in ``into``, and return it.
 
     Nothing is left when it cannot be used. Raises TranslationError with a sentence.
     """
@@ -175,7 +175,7 @@ def _converted(folder: Path, model: Path, files: list[Path]) -> TranslationModel
 
 
 def _told(folder: Path) -> tuple[str, str] | None:
-    """The languages that a folder's own description names."""
+    """Return the languages in a folder's own description."""
     with suppress(OSError, ValueError):
         told = json.loads((folder / "metadata.json").read_text("utf-8"))
         if isinstance(told, dict):
@@ -205,5 +205,5 @@ def _known(languages: tuple[str, str] | None, folder: Path) -> tuple[str, str]:
 
 
 def tag_of(code: str) -> str:
-    """A code of a file's name as a BCP 47 tag."""
+    """Return a code in a file's name as a BCP 47 tag."""
     return re.sub(r"[_-]?(Hans|Hant)$", r"-\1", code.replace("_", "-"))

@@ -1,4 +1,4 @@
-"""Translating with models in a process of its own, where a library's crash ends that alone.
+"""Run translation models in a process of its own, so that a library's crash ends only that.
 
 Run in the processes of ``neural``: what is loaded stays loaded as long as the process lives.
 """
@@ -22,8 +22,8 @@ Translate = Callable[[Sequence[str], int], list[list[str]]]
 
 
 def shut_in(parent: int) -> None:
-    """What was made by strangers is read here: without sockets or new rights, and not longer than
-    the process that asked for it lives."""
+    """Lock this process in, since it reads strangers' files: no sockets or new rights, and no life
+    beyond its parent."""
     end_with_parent(parent)
     for deny in (deny_new_privileges, deny_sockets):
         try:
@@ -33,12 +33,12 @@ def shut_in(parent: int) -> None:
 
 
 def translate(model: TranslationModel, texts: Sequence[str]) -> list[str] | str:
-    """A translation for each text, or a sentence that says why there is none."""
+    """Return a translation for each text, or a sentence on why there is none."""
     return _guarded(model, lambda: [ways[0] for ways in _loaded(model)(texts, 1)])
 
 
 def hypotheses(model: TranslationModel, text: str) -> list[str] | str:
-    """Several translations of a text, the best first, or a sentence that says why there is none."""
+    """Return several translations of a text, best first, or a sentence on why there is none."""
     return _guarded(model, lambda: list(dict.fromkeys(_loaded(model)([text], ALTERNATIVES)[0])))
 
 

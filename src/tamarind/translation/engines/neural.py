@@ -1,4 +1,4 @@
-"""Translation by networks, offline: the models that came along, and folders that a person brings.
+"""Offline translation by networks: the shipped models, and folders that a person adds.
 
 Such models have mostly seen the marks of a keyboard and few words in capitals alone, so texts are
 put to them plainly; how the target is written is the house style's matter. The networks run in
@@ -33,7 +33,7 @@ _KEYBOARD = str.maketrans(
 
 
 class NeuralEngine:
-    """One model for each pair of languages; the first that is given for a pair counts."""
+    """One model for each pair of languages, the first that is given."""
 
     kind = "neural"
 
@@ -44,7 +44,7 @@ class NeuralEngine:
             self._models.setdefault((base_of(model.source), base_of(model.target)), model)
 
     def pairs(self) -> list[tuple[str, str]]:
-        """(from, to) for every model."""
+        """Return (from, to) for every model."""
         return list(self._models)
 
     def translate(
@@ -54,7 +54,7 @@ class NeuralEngine:
         target: str,
         is_stopped: Callable[[], bool] = going_on,
     ) -> list[str]:
-        """Translate by the model of the pair, a few texts at a time on every core."""
+        """Translate with the pair's model, a few texts at a time on every core."""
         model = self._models.get((base_of(source), base_of(target)))
         if model is None:
             raise TranslationError(f"{self.label} does not translate from {source} to {target}.")
@@ -95,7 +95,7 @@ def _as_large(text: str, translation: str) -> str:
 
 
 def _is_large(text: str) -> bool:
-    """Whether a text of several words is in capitals alone."""
+    """Whether a text of several words is in capitals only."""
     return text.isupper() and len(text.split()) > 1
 
 
@@ -128,7 +128,7 @@ def _all_of(
 
 
 class _Workers:
-    """The processes, begun when the first text is to be translated."""
+    """The processes, started when the first text is to be translated."""
 
     def __init__(self) -> None:
         self._lock = threading.Lock()

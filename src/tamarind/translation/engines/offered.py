@@ -1,4 +1,4 @@
-"""Pairs of languages whose models can be fetched by name, from where the engine's library has them.
+"""Translation models that can be downloaded by pair of languages.
 
 The library knows the address of a list of records (an open interface, with the base of the files'
 addresses at its root) and which of them its engine can run. What is listed and fetched is only ever
@@ -37,7 +37,7 @@ _WHERE = "the list of models"
 @dataclass(frozen=True, slots=True)
 class PairOffer:
     """A pair of languages (BCP 47 tags) and the packed files of its model; ``hashes`` are those of
-    what is in them, by the name of the file, where they are known."""
+    the unpacked files by name, if known."""
 
     source: str
     target: str
@@ -56,12 +56,13 @@ class PairOffer:
 
     @property
     def size(self) -> int:
-        """Bytes to be fetched."""
+        """The size of the download (bytes)."""
         return sum(file.size for file in self.files)
 
 
 def offers() -> list[PairOffer]:
-    """What can be fetched now, by name; asks over the network. Raises TranslationError."""
+    """Return what can be downloaded now, by name, asking over the network. Raises
+    TranslationError."""
     discovery = _library()
     address = os.environ.get(SHELF_VARIABLE) or str(discovery.records_url())
     fetcher = Fetcher("The list of models", _WHERE)
@@ -92,7 +93,7 @@ def fetch(
     on_progress: Progress = lambda _done, _whole: None,
     is_stopped: Callable[[], bool] = lambda: False,
 ) -> TranslationModel:
-    """Fetch a pair's model into a folder of its name in ``home``, which is whole or not there.
+    """Download a pair's model into a folder of its name in ``home``, completely or not at all.
 
     Bytes done and in all are told. Raises TranslationError with a sentence; what has come stays
     beside it, so that asking again goes on from there.
@@ -135,7 +136,7 @@ def _best(
     pair: tuple[str, str],
     makes: dict[tuple[str, str], list[dict[str, Any]]],
 ) -> PairOffer | None:
-    """The newest model of a pair that the engine can run, of the best size."""
+    """Return the newest model of a pair that the engine can run, of the best size."""
     for make in sorted(makes, key=_rank):
         try:
             if not discovery.model_pairs(json.dumps({"data": makes[make]})):
@@ -153,7 +154,7 @@ def _best(
 
 
 def _rank(make: tuple[str, str]) -> tuple[bool, Sequence[int], int]:
-    """Released before tried out, new before old, good before small."""
+    """Return a sort key: released before experimental, new before old, good before small."""
     version, size = make
     numbers = [-int(number) for number in re.findall(r"\d{1,6}", version)]
     place = BEST_FIRST.index(size) if size in BEST_FIRST else len(BEST_FIRST)
@@ -171,7 +172,7 @@ def _file_of(record: dict[str, Any], base: str) -> RemoteFile:
 
 
 def _safe(address: str) -> str:
-    """The address, if it is one over https or on this computer; raises TranslationError."""
+    """Return the address if it is https or on this computer. Raises TranslationError."""
     parts = urllib.parse.urlsplit(address)
     is_here = parts.scheme == "http" and parts.hostname in ("127.0.0.1", "localhost", "::1")
     if parts.scheme != "https" and not is_here:

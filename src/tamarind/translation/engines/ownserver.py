@@ -1,4 +1,5 @@
-"""Which server a person has named, and whether it is on; its key, where a desktop keeps such."""
+"""The person's own translation server: its address, whether it is on, and its key in the desktop's
+keyring."""
 
 from __future__ import annotations
 
@@ -21,14 +22,14 @@ _FILE, _SERVICE = "translation-server.json", "tamarind translation server"
 
 @dataclass(frozen=True, slots=True)
 class OwnServer:
-    """An address, empty for none, and whether it is used."""
+    """An address, "" for none, and whether it is used."""
 
     address: str = ""
     is_on: bool = False
 
 
 def kept() -> OwnServer:
-    """What was kept; nothing where that makes no sense."""
+    """Return the kept server; none if that makes no sense."""
     try:
         data = json.loads((config_home() / _FILE).read_text("utf-8"))
         return OwnServer(checked_address(str(data["address"])), data["on"] is True)
@@ -37,7 +38,7 @@ def kept() -> OwnServer:
 
 
 def keep(server: OwnServer, key: str | None = None) -> None:
-    """Keep a server, and its key if one is given; raises TranslationError with a sentence."""
+    """Keep a server, and its key if one is given. Raises TranslationError with a sentence."""
     address = checked_address(server.address) if server.address else ""
     data = json.dumps({"address": address, "on": server.is_on and bool(address)}, indent=1)
     try:
@@ -50,7 +51,7 @@ def keep(server: OwnServer, key: str | None = None) -> None:
 
 
 def key_of(address: str) -> str:
-    """The key of a server, empty if it has none."""
+    """Return the key of a server, or ""."""
     with suppress(Exception):
         import keyring
 
@@ -65,14 +66,14 @@ def key_of(address: str) -> str:
 
 
 def engine() -> ServerEngine | None:
-    """The server that is on, if any."""
+    """Return the server that is on, or None."""
     server = kept()
     return ServerEngine(server.address, key_of(server.address)) if server.is_on else None
 
 
 def _keep_key(address: str, key: str) -> None:
-    """Keep the key in the desktop's own safe; where there is none, in a file that only this person
-    may read."""
+    """Keep the key in the desktop's keyring; without one, in a file that only this person may
+    read."""
     try:
         import keyring
 

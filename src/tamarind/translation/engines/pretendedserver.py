@@ -1,4 +1,4 @@
-"""A stand-in for a translation server: on this computer, with the same interface, for trying.
+"""A stand-in for a translation server: on this computer, with the same interface.
 
     python -m tamarind.translation.engines.pretendedserver
 
@@ -21,8 +21,8 @@ LANGUAGES = ("en", "pt", "es", "ja")
 
 @dataclass
 class ServerFaults:
-    """How it behaves: the key it wants, how often it is still busy and for how many seconds, what
-    it answers in place of a translation, where it points, seconds for each answer."""
+    """Its behaviour: the key it wants, how often it is busy and for how many seconds, what it
+    answers instead of a translation, where it redirects, seconds for each answer."""
 
     key: str = ""
     busy: int = 0
@@ -35,7 +35,7 @@ class ServerFaults:
 
 
 class PretendedServer(LocalServer):
-    """Runs while it is entered."""
+    """Runs within its context."""
 
     def __init__(self, port: int = 0) -> None:
         self.faults = ServerFaults()
@@ -46,7 +46,7 @@ class _ServerAnswers(Answers):
     faults: ServerFaults
 
     def do_GET(self) -> None:
-        """Which languages there are."""
+        """Send the list of languages."""
         if self.path != "/languages":
             self.send_error(404)
             return
@@ -57,7 +57,7 @@ class _ServerAnswers(Answers):
         self.say(json.dumps(listed).encode())
 
     def do_POST(self) -> None:
-        """A translation, or the fault that is injected."""
+        """Send a translation, or the injected fault."""
         faults = self.faults
         asked = json.loads(self.rfile.read(int(self.headers.get("Content-Length", 0))))
         faults.asked.append(asked)

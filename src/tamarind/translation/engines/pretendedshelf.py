@@ -1,4 +1,4 @@
-"""A stand-in for where translation models are fetched from: on this computer, for trying.
+"""A stand-in for the server of translation models, on this computer.
 
     python -m tamarind.translation.engines.pretendedshelf FOLDER
 
@@ -27,14 +27,14 @@ _KINDS = (("model.", "model"), ("lex.", "lex"), ("srcvocab", "srcvocab"), ("trgv
 
 @dataclass
 class ShelfFaults(FileFaults):
-    """Faults of a shelf: checksums of what is packed that are not true, and an odd version."""
+    """Faults of the server: wrong checksums of packed contents, and an odd version."""
 
     packs_wrongly: bool = False
     version: str = "3.0"
 
 
 class PretendedShelf(LocalServer):
-    """Runs while it is entered; ``records`` is what ``TAMARIND_TRANSLATION_SHELF`` is to be."""
+    """Runs within its context; ``records`` is the value for ``TAMARIND_TRANSLATION_SHELF``."""
 
     def __init__(self, folder: Path) -> None:
         self.faults = ShelfFaults()
@@ -47,7 +47,7 @@ class _ShelfAnswers(Answers):
     faults: ShelfFaults
 
     def do_GET(self) -> None:
-        """The root, the list, or a file or the rest of one."""
+        """Send the root, the list, or a file or the rest of one."""
         path = unquote(self.path)
         if path == "/v1/":
             host = self.headers.get("Host", "")
@@ -87,7 +87,7 @@ class _ShelfAnswers(Answers):
 
 
 def packed(data: bytes) -> bytes:
-    """A Zstandard frame (RFC 8878) that holds data as it is, in blocks that are not compressed."""
+    """Return a Zstandard frame (RFC 8878) that holds data in uncompressed blocks."""
     parts = [b"\x28\xb5\x2f\xfd\xa0", struct.pack("<I", len(data))]
     starts = range(0, len(data), _BLOCK) or [0]
     for at in starts:

@@ -1,4 +1,4 @@
-"""A translation server of one's own, by the open interface that self-hosted ones speak.
+"""Translate with a server of one's own, by the open interface of self-hosted ones.
 
 ``GET /languages`` lists what it translates, ``POST /translate`` takes texts ("q"), source, target,
 format and perhaps a key ("api_key"), as JSON. Nothing but these is asked of it, and nothing at all
@@ -31,7 +31,7 @@ _USUAL_WAIT_S = 5.0
 
 
 def checked_address(text: str) -> str:
-    """An address as it is kept; raises TranslationError where it is none, or not safe."""
+    """Return an address in its kept form. Raises TranslationError if it is invalid or unsafe."""
     address = text.strip().rstrip("/")
     parts = urlsplit(address)
     try:
@@ -57,7 +57,7 @@ def _is_this_computer(host: str) -> bool:
 
 
 class ServerEngine:
-    """One server; what it translates is asked when somebody first wants to know."""
+    """One server; its languages are asked when first needed."""
 
     name, kind = "server", "server"
 
@@ -72,7 +72,7 @@ class ServerEngine:
         return f"by the server {urlsplit(self._address).hostname}"
 
     def pairs(self) -> list[tuple[str, str]]:
-        """What it lists; nothing while it cannot be reached."""
+        """Return its pairs; none while it cannot be reached."""
         if self._pairs is None:
             try:
                 self._pairs = self.ask_pairs()
@@ -81,7 +81,7 @@ class ServerEngine:
         return self._pairs
 
     def ask_pairs(self) -> list[tuple[str, str]]:
-        """What it lists now; raises TranslationError with a sentence."""
+        """Ask for its current pairs. Raises TranslationError with a sentence."""
         listed = self._answer("/languages", None, going_on)
         if not isinstance(listed, list):
             raise TranslationError(f"{self._host} does not say what it translates.")
@@ -105,7 +105,7 @@ class ServerEngine:
         target: str,
         is_stopped: Callable[[], bool] = going_on,
     ) -> list[str]:
-        """Translate in requests of a bearable size; wait where the server asks for that."""
+        """Translate in requests of limited size, waiting if the server asks for that."""
         result: list[str] = []
         for some in _parts(texts):
             wanted = [text for text in some if text.strip()]
@@ -139,7 +139,7 @@ class ServerEngine:
         return f"The server {urlsplit(self._address).hostname}"
 
     def _answer(self, path: str, asked: Any, is_stopped: Callable[[], bool]) -> Any:
-        """What it says to a request, tried again where it asks to wait or does not answer."""
+        """Return the answer to a request, tried again if it asks to wait or does not answer."""
         for last in (*[False] * (TRIES - 1), True):
             if is_stopped():
                 raise Stopped
@@ -191,10 +191,10 @@ class _BusyError(Exception):
 
 
 class _Nowhere(urllib.request.HTTPRedirectHandler):
-    """Texts go to the server that was named, and to no other."""
+    """Refuses redirects, so that texts go to the named server only."""
 
     def redirect_request(self, *args: object, **more: object) -> None:
-        """Is not followed."""
+        """Do not follow."""
 
 
 _OPENER = urllib.request.build_opener(_Nowhere, urllib.request.ProxyHandler({}))
@@ -205,7 +205,7 @@ def _is_code(code: object) -> bool:
 
 
 def _told(body: bytes) -> str:
-    """What an error says of itself."""
+    """Return the message in an error."""
     try:
         reason = json.loads(body).get("error")
     except (ValueError, AttributeError):

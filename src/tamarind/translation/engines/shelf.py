@@ -1,5 +1,5 @@
-"""Which translation models there are beside those that came along: folders that a person has added,
-those that were unpacked from zip files, and those that an administrator has put in place."""
+"""The translation models that exist besides the shipped ones: folders that a person has added,
+unpacked zip files, and those an administrator has installed."""
 
 from __future__ import annotations
 
@@ -18,12 +18,12 @@ FOLDERS_VARIABLE = "TAMARIND_TRANSLATORS"
 
 
 def home() -> Path:
-    """Where models are unpacked."""
+    """Return the folder of unpacked models."""
     return data_home() / "translators"
 
 
 def models() -> list[TranslationModel]:
-    """All that can be used, the person's own first; what is gone or no model is passed over."""
+    """Return all usable models, the person's own first; missing and invalid ones are skipped."""
     found = []
     for folder in dict.fromkeys(_folders()):
         with suppress(TranslationError):
@@ -32,8 +32,8 @@ def models() -> list[TranslationModel]:
 
 
 def add(path: Path) -> TranslationModel:
-    """Take a folder with a model, or one that is unpacked from a zip file; raises
-    TranslationError with a sentence."""
+    """Add a folder with a model, or unpack one from a zip file. Raises TranslationError with a
+    sentence."""
     if path.is_dir():
         model = look_into(path.absolute())
         own = [folder for folder in _own() if folder != model.folder]
@@ -45,7 +45,8 @@ def add(path: Path) -> TranslationModel:
 
 
 def remove(folder: Path) -> None:
-    """Forget a folder, which stays where it is; raises TranslationError if that cannot be kept."""
+    """Remove a folder from the list; it stays on the disk. Raises TranslationError if the list
+    cannot be saved."""
     _keep([own for own in _own() if own != folder])
 
 
@@ -58,7 +59,7 @@ def _folders() -> Iterator[Path]:
 
 
 def _may_be_one(folder: Path) -> bool:
-    """What is not whole yet has a name that begins with a dot."""
+    """Whether a folder may be a model; incomplete ones have a name with a leading dot."""
     return folder.is_dir() and not folder.name.startswith(".")
 
 

@@ -1,1 +1,1 @@
-"""Translations handed out to people and programs elsewhere, and taken back."""
+"""Send translations to people and programs elsewhere, and bring them back."""

@@ -1,4 +1,4 @@
-"""Files in which translations are handed out and come back, by their suffixes."""
+"""The file formats in which translations are sent and come back, by suffix."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ SUFFIXES = (*TABLES, *CAPTIONS, LINES)
 
 
 def write(suffix: str, transcript: Transcript, track: Track, name: str, limits: Limits) -> bytes:
-    """The bytes of a file with a recording's translation; raises FormatError."""
+    """Return the bytes of a file with a recording's translation. Raises FormatError."""
     rows = handing.rows_of(transcript, track)
     if suffix == "docx":
         return wordtable.as_document(rows, name)
@@ -39,7 +39,7 @@ def write(suffix: str, transcript: Transcript, track: Track, name: str, limits: 
 
 
 def read(path: Path, data: bytes, language: str) -> list[Returned]:
-    """What a file has brought back; raises FormatError."""
+    """Return what a file has brought back. Raises FormatError."""
     suffix = path.suffix.lower().lstrip(".")
     if suffix == "docx":
         return wordtable.from_document(data)

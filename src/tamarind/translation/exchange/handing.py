@@ -1,4 +1,4 @@
-"""The forms in which a translation is handed out and comes back: numbered lines, a table, XLIFF.
+"""Write and read translations as numbered lines, a table, or XLIFF.
 
 XLIFF is version 2.0 (OASIS Standard, 2014), one unit a cue.
 """
@@ -28,7 +28,7 @@ COLUMNS = ("number", "start", "end", "speaker", "source", "translation", "commen
 
 @dataclass(frozen=True, slots=True)
 class Handed:
-    """A row that is handed out."""
+    """A row to send."""
 
     number: int
     cue: Cue
@@ -38,7 +38,7 @@ class Handed:
 
 
 def rows_of(transcript: Transcript, track: Track) -> list[Handed]:
-    """One for each cue with words, by the place of the cue."""
+    """Return a row for each cue with words, by its index."""
     names = {speaker.id: speaker.label for speaker in transcript.speakers}
     rows = []
     for place, cue in enumerate(transcript.cues, 1):
@@ -50,12 +50,12 @@ def rows_of(transcript: Transcript, track: Track) -> list[Handed]:
 
 
 def as_lines(rows: Sequence[Handed], translated: bool = False) -> str:
-    """A numbered line for each: the source, or the translation as it is."""
+    """Return a numbered line for each row: the source, or the current translation."""
     return "".join(f"{row.number}. {row.text if translated else row.cue.text}\n" for row in rows)
 
 
 def from_lines(text: str) -> list[Returned]:
-    """Numbered lines; one without a number goes on from the line before, if there is one."""
+    """Read numbered lines; one without a number continues the line before, if there is one."""
     found: list[Returned] = []
     for line in clean_lines(text):
         match = _NUMBERED.match(line)
@@ -70,12 +70,12 @@ def from_lines(text: str) -> list[Returned]:
 
 
 def clean_lines(text: str) -> list[str]:
-    """Those with something in them."""
+    """Return the lines that are not empty."""
     return [clean_text(line) for line in text.splitlines() if line.strip()]
 
 
 def as_table(rows: Sequence[Handed]) -> str:
-    """Comma-separated values with a head."""
+    """Return comma-separated values with a header."""
     out = io.StringIO()
     table = csv.writer(out, lineterminator="\n")
     table.writerow(COLUMNS)
@@ -87,8 +87,7 @@ def as_table(rows: Sequence[Handed]) -> str:
 
 
 def from_table(text: str) -> list[Returned]:
-    """Read a table by the names of its columns; raises FormatError if there is no translation among
-    them."""
+    """Read a table by its column names. Raises FormatError if there is no translation."""
     try:
         delimiter = csv.Sniffer().sniff(text[:4_000], ",;\t").delimiter
     except csv.Error:
@@ -101,7 +100,7 @@ def from_table(text: str) -> list[Returned]:
 
 
 def from_cells(lines: Sequence[Sequence[str]]) -> list[Returned]:
-    """The rows of a table whose first says what its columns are."""
+    """Read the rows of a table whose first has the column names."""
     head = [cell.strip().casefold() for cell in lines[0]] if lines else []
     if "translation" not in head:
         raise FormatError("The table has no column “translation”.")
@@ -122,7 +121,8 @@ def from_cells(lines: Sequence[Sequence[str]]) -> list[Returned]:
 
 
 def as_xliff(rows: Sequence[Handed], source: str, target: str, name: str) -> str:
-    """A file with a unit for each cue; its time is a note, what is not read yet "initial"."""
+    """Return a file with a unit for each cue; its time is a note, and unreviewed text has the state
+    "initial"."""
     ET.register_namespace("", XLIFF)
     root = ET.Element(f"{{{XLIFF}}}xliff", {"version": "2.0", "srcLang": source, "trgLang": target})
     file = ET.SubElement(root, f"{{{XLIFF}}}file", {"id": "1", "original": name})
@@ -145,7 +145,7 @@ def as_xliff(rows: Sequence[Handed], source: str, target: str, name: str) -> str
 
 
 def from_xliff(text: str) -> list[Returned]:
-    """The targets of all units, those of their segments joined; raises FormatError."""
+    """Read the targets of all units, joining segments. Raises FormatError."""
     if "<!DOCTYPE" in text[:10_000].upper():
         raise FormatError("The XLIFF file declares a document type, which none needs.")
     try:
@@ -181,7 +181,7 @@ def from_xliff(text: str) -> list[Returned]:
 
 
 def from_captions(transcript: Transcript) -> list[Returned]:
-    """The captions of a file in the other language."""
+    """Read the captions of a file in the other language."""
     return [
         Returned(cue.text, number, "", cue.start, cue.end)
         for number, cue in enumerate(transcript.cues, 1)

@@ -1,4 +1,4 @@
-"""What has come back from elsewhere is put where it belongs.
+"""Match what has come back from elsewhere with the cues.
 
 Files come back with lines lost, captions merged or split, times changed. What is returned and the
 cues that were handed out are two sequences in the same order, so that the cheapest way to match
@@ -42,7 +42,7 @@ from where they would be in proportion."""
 
 @dataclass(frozen=True, slots=True)
 class Returned:
-    """A text that has come back, with what its file says of where it belongs."""
+    """A text that has come back, with what its file says of its place."""
 
     text: str
     number: int | None = None
@@ -52,11 +52,11 @@ class Returned:
 
     @property
     def has_place(self) -> bool:
-        """Whether anything is said of where it belongs."""
+        """Whether the file says anything of its place."""
         return self.number is not None or bool(self.source) or self.start is not None
 
     def told(self) -> str:
-        """Say what came back."""
+        """Describe it."""
         number = f"{self.number}: " if self.number is not None else ""
         text = self.text if len(self.text) < 60 else f"{self.text[:57]}…"
         return f"{number}“{text}”"
@@ -64,8 +64,8 @@ class Returned:
 
 @dataclass
 class Fitted:
-    """Texts by the ids of their cues; and what could not be placed, or only by spreading or
-    joining, in sentences."""
+    """Texts by cue id, and sentences on what could not be placed, or only by spreading or
+    joining."""
 
     texts: dict[int, str] = field(default_factory=dict)
     left_out: list[str] = field(default_factory=list)
@@ -76,8 +76,8 @@ class Fitted:
 
 
 def fitted(cues: Sequence[Cue], returned: Sequence[Returned], language: str) -> Fitted:
-    """Where each returned text belongs; ``cues`` are those that were handed out, in order, numbered
-    from 1, ``language`` is that of the translation."""
+    """Match each returned text with a cue; ``cues`` are those that were sent, in order, numbered
+    from 1, ``language`` is the translation's."""
     result = Fitted()
     rows = [one for one in returned if one.text.strip()]
     said = [place for place, cue in enumerate(cues, 1) if cue.words]
@@ -99,8 +99,8 @@ def fitted(cues: Sequence[Cue], returned: Sequence[Returned], language: str) -> 
 
 
 def _by_keys(cues: Sequence[Cue], rows: Sequence[Returned]) -> dict[int, int]:
-    """The places of cues whose row is told by its keys without a doubt, by the place of the row,
-    whatever order the rows are in.
+    """Return the indices of cues that are certain by the rows' keys, by row index, in whatever
+    order the rows are.
 
     Two of number, time and words say the same cue, or the only one that there is; and no other row
     says it too.
@@ -139,8 +139,8 @@ def _plain(text: str) -> str:
 def _parts(
     cues: Sequence[Cue], numbers: Sequence[int], rows: Sequence[Returned]
 ) -> list[tuple[tuple[int, int], tuple[int, int]]]:
-    """Stretches of cues and rows that belong together, parted at rows that fit without a doubt;
-    ``numbers`` are the places of the cues among all."""
+    """Yield stretches of cues and rows that belong together, divided at certain matches;
+    ``numbers`` are the indices of the cues."""
     parts = []
     first_cue = first_row = 0
     by_time: dict[tuple[int | None, int | None], int] = {
@@ -165,7 +165,7 @@ def _match(
     language: str,
     result: Fitted,
 ) -> None:
-    """Fit rows to cues, whose places among all are ``numbers``, by the cheapest way."""
+    """Match rows with cues, whose indices are ``numbers``, at the least cost."""
     count, size = len(cues), len(rows)
     infinite = float("inf")
     best = [[infinite] * (size + 1) for _ in range(count + 1)]
@@ -207,8 +207,8 @@ _STEPS = (
 
 
 def _cost(cues: Sequence[Cue], place: int, rows: Sequence[Returned]) -> float:
-    """How little speaks for rows belonging to cues: 0 if all is the same, and not less than it
-    costs to leave them alone if nothing does."""
+    """Return the cost of matching rows with cues: 0 if all is the same, and no less than leaving
+    them unmatched if nothing fits."""
     if not cues or not rows:
         empty = all(not cue.words for cue in cues)
         return 0.0 if cues and empty else _apart(cues, rows)
@@ -240,7 +240,7 @@ def _apart(cues: Sequence[Cue], rows: Sequence[Returned]) -> float:
 
 
 def _likeness(one: str, other: str) -> float:
-    """The share of words that two texts have in common (Dice)."""
+    """Return the share of words that two texts have in common (Dice)."""
     a, b = _words(one), _words(other)
     return 2 * (a & b).total() / max(a.total() + b.total(), 1)
 

@@ -1,4 +1,4 @@
-"""Translation memories as TMX 1.4b (LISA, 2005): sentences in two languages."""
+"""Read and write translation memories as TMX 1.4b (LISA, 2005)."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ MOST_UNITS = 500_000
 
 
 def write(pairs: Mapping[str, str], source: str, target: str) -> str:
-    """A memory with a unit for each sentence and its translation."""
+    """Return a memory with a unit for each sentence and its translation."""
     root = ET.Element("tmx", {"version": "1.4"})
     ET.SubElement(
         root,
@@ -40,7 +40,7 @@ _CODES = frozenset(("bpt", "ept", "ph", "it", "ut"))
 
 
 def _said(element: ET.Element) -> str:
-    """The text of an element without codes."""
+    """Return the text of an element without codes."""
     parts = [element.text or ""]
     for child in element:
         if child.tag not in _CODES:
@@ -50,7 +50,7 @@ def _said(element: ET.Element) -> str:
 
 
 def read(text: str, source: str, target: str) -> dict[str, str]:
-    """The sentences that a memory has in both languages, whatever their regions; raises
+    """Return the sentences that a memory has in both languages, whatever their regions. Raises
     FormatError."""
     # The document type that TMX itself declares has no entities; any other has no place here.
     if "<!ENTITY" in text[:100_000].upper():

@@ -1,4 +1,5 @@
-"""A translation as a table of a word processor (.docx): source and translation side by side."""
+"""Write and read a translation as a table of a word processor (.docx), source and translation side
+by side."""
 
 from __future__ import annotations
 
@@ -15,7 +16,7 @@ _WIDTHS_MM = (12, 22, 22, 24, 76, 76, 34)
 
 
 def as_document(rows: Sequence[Handed], title: str) -> bytes:
-    """Return a document on landscape paper, whose last two columns are to be written in."""
+    """Return a landscape document, whose last two columns are for writing."""
     from docx import Document
     from docx.enum.section import WD_ORIENT
     from docx.shared import Mm
@@ -50,7 +51,7 @@ def as_document(rows: Sequence[Handed], title: str) -> bytes:
 
 
 def from_document(data: bytes) -> list[Returned]:
-    """The rows of the first table with a translation; raises FormatError."""
+    """Return the rows of the first table with a translation. Raises FormatError."""
     from docx import Document
     from docx.opc.exceptions import PackageNotFoundError
 

@@ -1,1 +1,1 @@
-"""The recognisers that come along: a module for each, with its ``ENTRY``."""
+"""The shipped recognisers: a module for each, with its ``ENTRY``."""

@@ -27,7 +27,7 @@ _NOT_WORDS = ("<", "[")
 
 
 class DictionaryRecogniser:
-    """English; only words of its dictionary."""
+    """English only, limited to the words of its dictionary."""
 
     languages: tuple[str, ...] = ("en",)
 
@@ -37,7 +37,7 @@ class DictionaryRecogniser:
         self._decoder = Decoder(loglevel="FATAL")
 
     def hear(self, segments: Sequence[Samples], how: HearingOptions) -> list[list[Hypothesis]]:
-        """One segment after the other; the other hypotheses have no confidences."""
+        """Recognise one segment after the other; the other hypotheses have no confidences."""
         if how.language.split("-")[0] not in self.languages:
             raise RecogniserError(f"The dictionary is English; it does not know “{how.language}”.")
         return [self._hear_one(segment) for segment in segments]

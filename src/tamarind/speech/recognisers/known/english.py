@@ -1,4 +1,4 @@
-"""The network for English that comes along, which the built-in recogniser is for English."""
+"""The shipped network for English, which the built-in recogniser uses for English."""
 
 from __future__ import annotations
 

@@ -1,4 +1,4 @@
-"""The multilingual network that comes along, where its packages are installed."""
+"""The shipped multilingual network, if its packages are installed."""
 
 from __future__ import annotations
 
@@ -24,7 +24,7 @@ NOT_INSTALLED = (
 
 @cache
 def languages_of_many() -> tuple[str, ...]:
-    """Return the languages that it hears; none where it is not installed."""
+    """Return the languages that it recognises; none if it is not installed."""
     if not carried.is_there():
         return ()
     try:

@@ -1,4 +1,4 @@
-"""A stand-in that hears nothing but says something at once, for trying what is around a recogniser.
+"""A stand-in that recognises nothing but answers at once, for trying what is around a recogniser.
 
 Three words a second, always the same ones, with times; some are doubts. Nothing is loaded.
 """
@@ -25,12 +25,12 @@ EVERY_DOUBT = 7
 
 
 class PretendedRecogniser:
-    """Any language."""
+    """A stand-in for any language."""
 
     languages: tuple[str, ...] = ()
 
     def hear(self, segments: Sequence[Samples], how: HearingOptions) -> list[list[Hypothesis]]:
-        """One text for each segment."""
+        """Return one made-up text for each segment."""
         return [[self._hear_one(segment)] for segment in segments]
 
     def _hear_one(self, segment: Samples) -> Hypothesis:

@@ -1,2 +1,2 @@
-"""Recognisers for many languages: networks of the encoder-decoder kind that Radford et al. 2022
-describe, in CTranslate2's format, decoded by us."""
+"""Multilingual recognisers: encoder-decoder networks as in Radford et al. 2022, stored in
+CTranslate2's format, decoded by us."""

@@ -1,4 +1,4 @@
-"""The multilingual model that comes along, in two packages that carry its halves as data.
+"""The shipped multilingual model, in two packages that hold its halves as data.
 
 It is the CTranslate2 conversion of OpenAI's model of 74 million parameters (MIT). The packages come
 from a small publisher: nothing of theirs is run, and what is put together is held against the
@@ -39,7 +39,7 @@ def is_there() -> bool:
 
 
 def described() -> Path:
-    """A folder that has all but the weights, by which the languages are known.
+    """Return a folder that has everything but the weights, enough to know the languages.
 
     Raises RecogniserError when the packages are not there.
     """
@@ -47,7 +47,7 @@ def described() -> Path:
 
 
 def folder() -> Path:
-    """The folder with the whole model, put together if it is not there yet.
+    """Return the folder with the whole model, assembled if it is not there yet.
 
     Raises RecogniserError with a sentence when a half is missing or damaged, or there is no room.
     """
@@ -77,7 +77,7 @@ def folder() -> Path:
 
 
 def _take_away_leftovers(models: Path) -> None:
-    """What a worker that was killed had begun; another may be at work, but not for so long."""
+    """Delete what a killed worker had begun, if it is too old to be another's current work."""
     for path in models.glob(f"{_WORKPLACE}*"):
         with suppress(OSError):  # another has just finished, or taken it away
             if path.stat().st_mtime < time.time() - _LEFT_AFTER_S:
@@ -107,7 +107,7 @@ def _join(halves: list[Path], target: Path) -> None:
 
 
 def _found(name: str) -> Path:
-    """A file of either package."""
+    """Return a file of either package."""
     for package in PACKAGES:
         for path in _files(package):
             if path.name == name and path.is_file():
@@ -116,7 +116,7 @@ def _found(name: str) -> Path:
 
 
 def _files(package: str) -> list[Path]:
-    """The data of a package, by its metadata alone."""
+    """Return the data files of a package, from its metadata."""
     try:
         listed = metadata.files(package) or []
     except metadata.PackageNotFoundError:

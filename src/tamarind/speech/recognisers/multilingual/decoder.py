@@ -1,4 +1,4 @@
-"""The decoder of a multilingual network: its layers between their looks at the text and the sound.
+"""The decoder of a multilingual network: its layers between attention to the text and to the sound.
 
 A transformer decoder with learned positions, normed before each part (Radford et al. 2022, section
 2.2; Radford et al. 2019, "Language Models are Unsupervised Multitask Learners"). The products
@@ -49,7 +49,7 @@ class MultilingualDecoder:
         self._no_bar = np.zeros(tokens, np.float32)
 
     def through(self, tokens: Ints, positions: Ints, in_text: Look, in_sound: Look) -> Floats:
-        """Log probabilities of what follows; see ``decoding.Layers``."""
+        """Return log probabilities of the next token; see ``decoding.Layers``."""
         x = self._embedding[tokens].astype(np.float32) + self.positions[positions]
         (inner,) = self._enter(x)
         for index, from_text in enumerate(self._from_text):
@@ -62,12 +62,12 @@ class MultilingualDecoder:
         return result
 
     def of_sound(self, layer: int, hidden: Floats) -> tuple[Floats, Floats]:
-        """Keys and values of a sound's hidden states."""
+        """Return the keys and values of a sound's hidden states."""
         (both,) = self._of_sound[layer](hidden)
         return both[:, : self.width], both[:, self.width :]
 
     def placed(self, queries: Floats, keys: Floats, positions: Ints) -> tuple[Floats, Floats]:
-        """As they are: the positions are in the hidden states already."""
+        """Return them unchanged, since positions are in the hidden states."""
         return queries, keys
 
 
@@ -77,8 +77,8 @@ def _entrance(weights: Weights) -> Subnetwork:
 
 
 def _of_sound(weights: Weights, index: int) -> Subnetwork:
-    """From hidden states of a sound to their keys and values; not rounded, since words hang on
-    them, as was measured."""
+    """Build the layer from a sound's hidden states to keys and values; not rounded, since that was
+    measured to change words."""
     name = f"decoder/layer_{index}/attention/linear_1"
     network = Network(("x",))
     weight = np.ascontiguousarray(weights.array(f"{name}/weight").T)
@@ -89,7 +89,8 @@ def _of_sound(weights: Weights, index: int) -> Subnetwork:
 
 
 def _after_text(weights: Weights, index: int) -> Subnetwork:
-    """From a row and what it saw in the text to the row and its query for the sound."""
+    """Build the layer from a row and its attention to the text to the row and its query for the
+    sound."""
     layer = f"decoder/layer_{index}"
     network = Network(("x", "seen"))
     seen = linear(network, weights, f"{layer}/self_attention/linear_1", "seen")
@@ -99,14 +100,15 @@ def _after_text(weights: Weights, index: int) -> Subnetwork:
 
 
 def _after_sound(weights: Weights, index: int) -> Subnetwork:
-    """From a row and what it heard to the row and what it asks of the text in the next layer."""
+    """Build the layer from a row and its attention to the sound to the row and its query for the
+    text in the next layer."""
     network = Network(("x", "heard"))
     x = _heard(network, weights, index)
     return network.ending((x, _own_in(network, weights, index + 1, x)))
 
 
 def _exit(weights: Weights, index: int) -> Subnetwork:
-    """From the last layer, with a bar for each token, to log probabilities of the next one."""
+    """Build the last layer, with a bar for each token, to log probabilities of the next one."""
     network = Network(("x", "heard", "bar"))
     x = _heard(network, weights, index)
     x = normed(network, weights, "decoder/layer_norm", x)

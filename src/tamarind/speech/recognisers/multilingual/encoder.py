@@ -18,7 +18,7 @@ _SHORTEST = 8
 
 
 class MultilingualEncoder:
-    """One sound at a time, as long as it is; threads may share it."""
+    """Encodes one sound at a time, as long as it is; threads may share it."""
 
     def __init__(self, weights: Weights) -> None:
         if not weights.has("encoder/conv1/weight"):
@@ -28,14 +28,15 @@ class MultilingualEncoder:
         self._network = _network(weights)
 
     def hidden(self, spectrogram: Floats) -> Floats:
-        """Hidden states (frames of 20 ms, width) of (bands, frames of 10 ms), an even number."""
+        """Return hidden states (frames of 20 ms, width) of (bands, frames of 10 ms), an even
+        number."""
         positions = self._positions[: spectrogram.shape[1] // 2]
         (states,) = self._network(np.ascontiguousarray(spectrogram[None]), positions[None])
         result: Floats = states[0]
         return result
 
     def rest(self) -> None:
-        """Give back the memory that is kept for the next sound."""
+        """Free the memory that is kept for the next sound."""
         silence = np.zeros((1, self.bands, _SHORTEST), np.float32)
         self._network.rest(silence, self._positions[None, : _SHORTEST // 2])
 

@@ -1,4 +1,4 @@
-"""Log mel spectrograms as the multilingual networks were trained on.
+"""Compute log mel spectrograms like those that multilingual networks were trained on.
 
 Short-time Fourier transforms of 25 ms every 10 ms under a Hann window, a bank of triangular filters
 on Slaney's mel scale (Slaney 1998, "Auditory Toolbox"), and the log of their energies, held within
@@ -33,7 +33,7 @@ _LOG_STEP = log(6.4) / 27
 
 
 def log_mel(sound: Samples, bands: int) -> Floats:
-    """(bands, FRAMES) of a sound of at most 30 s, silence after its end."""
+    """Return (bands, FRAMES) of a sound of at most 30 s, with silence after its end."""
     padded = np.zeros(LONGEST + WINDOW, np.float32)
     padded[WINDOW // 2 : WINDOW // 2 + len(sound)] = sound[:LONGEST]
     head = padded[WINDOW // 2 + 1 : WINDOW + 1]
@@ -55,7 +55,8 @@ def _hann() -> Floats:
 
 @cache
 def _filters(bands: int) -> Floats:
-    """(bands, WINDOW // 2 + 1): triangles of equal area between neighbours on the mel scale."""
+    """Return triangular filters of equal area between neighbours on the mel scale, (bands, WINDOW
+    // 2 + 1)."""
     tones = np.linspace(0, SAMPLE_RATE / 2, WINDOW // 2 + 1)
     edges = _hertz(np.linspace(0, _mel(SAMPLE_RATE / 2), bands + 2))
     widths = np.diff(edges)
@@ -66,7 +67,7 @@ def _filters(bands: int) -> Floats:
 
 
 def _mel(hertz: float) -> float:
-    """Linear below 1 kHz, logarithmic above."""
+    """Convert Hz to mel: linear below 1 kHz, logarithmic above."""
     if hertz < _LINEAR_TO_HZ:
         return hertz / _HZ_A_MEL
     return _LINEAR_TO_HZ / _HZ_A_MEL + log(hertz / _LINEAR_TO_HZ) / _LOG_STEP

@@ -1,4 +1,4 @@
-"""A multilingual network in a folder of CTranslate2's format.
+"""Load a multilingual network from a folder of CTranslate2's format.
 
 It is not run by that library, which shows neither what was nearly said at each step nor lets a
 search be steered, but as the built-in one is.
@@ -40,7 +40,7 @@ at a time, but is as accurate with what is there and a second more, and nearly t
 
 
 class MultilingualNetwork:
-    """Loaded once; threads share it. Raises RecogniserError when the folder cannot be used."""
+    """Loaded once and shared by threads. Raises RecogniserError if the folder cannot be used."""
 
     ends_early, at_once = True, 12
 
@@ -66,23 +66,23 @@ class MultilingualNetwork:
         return min(math.ceil(seconds * TOKENS_A_SECOND) + 4, MOST_TOKENS)
 
     def listen(self, sound: Samples) -> Floats:
-        """Hidden states (frames of 20 ms, width)."""
+        """Return hidden states (frames of 20 ms, width)."""
         frames = min((len(sound) + SILENCE_AFTER) // HOP // 2 * 2, FRAMES)
         return self._encoder.hidden(log_mel(sound, self._encoder.bands)[:, :frames])
 
     def rest(self) -> None:
-        """Give back the memory that is kept for the next sound."""
+        """Free the memory that is kept for the next sound."""
         self._encoder.rest()
 
     def begin(self, hidden: Sequence[Floats], beams: int, how: HearingOptions) -> DecoderState:
-        """Texts that know their language and what is to be done, and are empty yet."""
+        """Start with texts that have only the prompt: language and task."""
         state = DecoderState(self._decoder, hidden, beams)
         for token in self._told(how)[:-1]:
             state.step(np.full(len(hidden) * beams, token, np.int64))
         return state
 
     def languages_heard(self, sound: Samples) -> dict[str, float]:
-        """How likely each language is, by what the network would say first of a sound."""
+        """Return the probability of each language, by the first token for a sound."""
         state = DecoderState(self._decoder, [self.listen(sound)], 1)
         told = state.step(np.array([self.vocabulary.begin], np.int64))[0]
         tokens = self.vocabulary.languages
@@ -91,7 +91,7 @@ class MultilingualNetwork:
         return dict(zip(tokens, (shares / shares.sum()).tolist(), strict=True))
 
     def score(self, hidden: Floats, texts: Sequence[Sequence[int]], how: HearingOptions) -> Floats:
-        """The log probability of whole texts."""
+        """Return the log probability of whole texts."""
         told = self._told(how)
         return score(self._decoder, hidden, [[*told, *text, self.end] for text in texts])
 

@@ -1,4 +1,4 @@
-"""Parts that encoder and decoder of a multilingual network share, out of its weights."""
+"""Layers that encoder and decoder of a multilingual network share, made from its weights."""
 
 from __future__ import annotations
 
@@ -9,20 +9,20 @@ from tamarind.speech.recognisers.network import OWN, Network
 
 
 def linear(network: Network, weights: Weights, name: str, x: str, mostly_up: bool = False) -> str:
-    """``x`` by a weight, with its bias."""
+    """Multiply ``x`` by a weight and add its bias."""
     weight = np.ascontiguousarray(weights.array(f"{name}/weight").T)
     product = network.rounded_product(x, weight, mostly_up)
     return network.sum(product, network.constant(weights.array(f"{name}/bias")))
 
 
 def normed(network: Network, weights: Weights, name: str, x: str) -> str:
-    """``x`` normed, with a bias."""
+    """Normalise ``x``, with a bias."""
     return network.norm(x, weights.array(f"{name}/gamma"), weights.array(f"{name}/beta"))
 
 
 def fed_forward(network: Network, weights: Weights, layer: str, x: str) -> str:
-    """``x`` with what the wide part of a layer makes of it (Hendrycks and Gimpel 2016, "Gaussian
-    Error Linear Units")."""
+    """Apply the feed-forward part of a layer to ``x`` (Hendrycks and Gimpel 2016, "Gaussian Error
+    Linear Units")."""
     inner = normed(network, weights, f"{layer}/ffn/layer_norm", x)
     wide = linear(network, weights, f"{layer}/ffn/linear_0", inner)
     bent = network.add("Gelu", wide, domain=OWN)

@@ -1,4 +1,4 @@
-"""The multilingual recogniser: its network, searched; it also tells which language is spoken."""
+"""The multilingual recogniser: the search with its network; it also detects languages."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from tamarind.speech.recognisers.searching import Judge, SearchingRecogniser, le
 
 
 class MultilingualRecogniser(SearchingRecogniser):
-    """Loaded once; raises RecogniserError when the folder cannot be used."""
+    """Loaded once. Raises RecogniserError if the folder cannot be used."""
 
     def __init__(self, folder: Path, aligner: Aligner, judge: Judge = many_confidence) -> None:
         network = MultilingualNetwork(folder)
@@ -20,5 +20,5 @@ class MultilingualRecogniser(SearchingRecogniser):
         self._languages_heard = network.languages_heard
 
     def languages_heard(self, sound: Samples) -> dict[str, float]:
-        """How likely each language is in a sound of some seconds; the sum is 1."""
+        """Return the probability of each language in a sound of some seconds; the sum is 1."""
         return self._languages_heard(levelled(sound))

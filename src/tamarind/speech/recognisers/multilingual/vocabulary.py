@@ -1,4 +1,4 @@
-"""A multilingual network's vocabulary: token numbers to text, and tokens to words.
+"""A multilingual network's vocabulary: convert token numbers to text, and tokens to words.
 
 Its pieces are bytes, joined by byte pairs (Sennrich et al. 2016), written in the file with a letter
 for every byte (Radford et al. 2019). Other tokens tell the network what to do, or tell of times.
@@ -24,7 +24,7 @@ _LANGUAGE = re.compile(r"<\|([a-z]{2,3})\|>")
 
 
 class MultilingualVocabulary:
-    """All tokens of a model; raises ModelFileError when its files cannot be read."""
+    """All tokens of a model. Raises ModelFileError if its files cannot be read."""
 
     def __init__(self, folder: Path) -> None:
         try:
@@ -49,7 +49,7 @@ class MultilingualVocabulary:
         return len(self._pieces)
 
     def prompt(self, language: str, into_english: bool = False) -> list[int]:
-        """What the network is told before it begins: the language, and what to do."""
+        """Return the tokens that tell the network the language and the task."""
         told = [self.begin]
         if self.languages:
             task = TRANSLATE if into_english else TRANSCRIBE
@@ -58,20 +58,20 @@ class MultilingualVocabulary:
 
     @property
     def barred(self) -> list[int]:
-        """Tokens that are no text: times, tasks, and marks that stand for sounds."""
+        """Return tokens that are no text: times, tasks, and signs for sounds."""
         return [*self._suppressed, *range(self.end + 1, len(self._pieces))]
 
     def piece(self, token: int) -> bytes:
-        """The bytes of one token; those that are no text have none."""
+        """Return the bytes of one token; none if it is no text."""
         return self._pieces[token]
 
     def encode(self, text: str) -> list[int]:
-        """The tokens of a text that begins with a space or in the middle of a word."""
+        """Return the tokens of a text that begins with a space or in the middle of a word."""
         ids: list[int] = self._tokenizer.encode(text, add_special_tokens=False).ids
         return ids
 
     def words(self, tokens: Sequence[int]) -> list[tuple[str, range]]:
-        """Cut a token sequence into words; each with the places of its tokens."""
+        """Cut a token sequence into words, each with the indices of its tokens."""
         return words_of(tokens, self.piece)
 
     def _number(self, name: str) -> int:
@@ -81,7 +81,7 @@ class MultilingualVocabulary:
 
 
 def _bytes_of_letters() -> dict[str, int]:
-    """The letter that stands for each byte: itself where it can be seen, else one from 256 on."""
+    """Return the letter that stands for each byte: itself if visible, else one from 256 on."""
     seen = [*range(33, 127), *range(161, 173), *range(174, 256)]
     unseen = [byte for byte in range(256) if byte not in seen]
     return {chr(byte): byte for byte in seen} | {

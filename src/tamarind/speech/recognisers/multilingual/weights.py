@@ -1,4 +1,4 @@
-"""Reading a network's weights out of a file in CTranslate2's format (``model.bin``).
+"""Read a network's weights from a file in CTranslate2's format (``model.bin``).
 
 The layout is CTranslate2's own, open (MIT) and documented by its converter: a version, the kind of
 network, then each variable with name, shape, type and bytes, then names that mean others. All is
@@ -26,7 +26,7 @@ _MOST_NAMES = 100_000
 
 
 class Weights:
-    """The variables of a file by their names; each is read when it is asked for.
+    """The variables of a file by name; each is read when asked for.
 
     Raises ModelFileError for a file of another kind, or one that is cut off.
     """
@@ -46,7 +46,7 @@ class Weights:
 
     @property
     def millions(self) -> float:
-        """How many million numbers there are."""
+        """The number of weights in millions."""
         return sum(math.prod(shape) for shape, *_rest in self._found.values()) / 1e6
 
     def has(self, name: str) -> bool:
@@ -54,7 +54,7 @@ class Weights:
         return name in self._found
 
     def array(self, name: str) -> Floats:
-        """A variable as float32 in its shape; raises ModelFileError if it is not there."""
+        """Return a variable as float32 in its shape. Raises ModelFileError if it is missing."""
         values = self._values(name)
         if values.dtype == np.int8:
             scale = self._values(f"{name}_scale").astype(np.float32)
@@ -63,14 +63,14 @@ class Weights:
         return np.array(values, np.float32)
 
     def rows(self, name: str) -> NDArray[np.floating]:
-        """A table as it stands in the file, of which rows are taken; 8 bits are made float32."""
+        """Return a table as stored, for taking rows; 8 bits become float32."""
         values = self._values(name)
         if values.dtype == np.int8:
             return self.array(name)
         return np.array(values)
 
     def number(self, name: str) -> int:
-        """A whole number."""
+        """Return a whole number."""
         return int(self._values(name).reshape(-1)[0])
 
     def _values(self, name: str) -> NDArray[np.generic]:
