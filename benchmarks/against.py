@@ -38,7 +38,7 @@ _TOLD = re.compile(r"(?P<seconds>\d+) s, (?P<wrong>[\d.]+) % of \d+ words wrong"
 
 @contextmanager
 def both_trees(revision: str) -> Iterator[dict[str, Path]]:
-    """This tree and the revision's, by what they are called."""
+    """Yield the paths of this tree and of the revision's, by name."""
     with tempfile.TemporaryDirectory() as kept:
         before = Path(kept) / "before"
         subprocess.run(
@@ -54,7 +54,7 @@ def both_trees(revision: str) -> Iterator[dict[str, Path]]:
 
 
 def environment(tree: Path, kept: Path) -> dict[str, str]:
-    """That in which a tree's program and scripts run; ``kept`` is a folder of its own."""
+    """Return the environment for a tree's program and scripts; ``kept`` is a folder of its own."""
     known = {name: value for name, value in os.environ.items() if not name.startswith("XDG_")}
     known.pop("PYTHONDONTWRITEBYTECODE", None)
     return {
@@ -70,7 +70,7 @@ def environment(tree: Path, kept: Path) -> dict[str, str]:
 
 
 def of_window(tree: Path, kept: Path) -> dict[str, float]:
-    """The figures of a tree's own benchmark of the window (ms), by what they are."""
+    """Return the figures (ms) of a tree's own benchmark of the window, by name."""
     done = subprocess.run(
         [sys.executable, str(tree / "benchmarks" / "window.py")],
         capture_output=True, text=True, check=True, env=environment(tree, kept), cwd=tree,
@@ -89,7 +89,7 @@ def of_window(tree: Path, kept: Path) -> dict[str, float]:
 
 
 def of_hearing(tree: Path, kept: Path) -> dict[str, float]:
-    """How long a whole command takes to hear ten minutes with Quick (ms)."""
+    """Measure how long a whole command takes to transcribe ten minutes with Quick (ms)."""
     sound = speech(kept.parent / "speech.wav")
     began = time.perf_counter()
     subprocess.run(
@@ -101,7 +101,7 @@ def of_hearing(tree: Path, kept: Path) -> dict[str, float]:
 
 
 def speech(path: Path) -> Path:
-    """The demo's English speech, over and over until it is as long as wanted."""
+    """Write the demo's English speech, repeated to the wanted length."""
     if not path.exists():
         sys.path.insert(0, str(HERE.parent / "src"))
         from tamarind.audio import soundcache
@@ -123,7 +123,7 @@ PARTS = {"window": of_window, "hearing": of_hearing}
 
 
 def compare(told: Mapping[str, list[dict[str, float]]]) -> bool:
-    """Print the best of each and the ratios; whether none is too much above 1."""
+    """Print the best of each with the ratios; return whether none is too far above 1."""
     best = {
         name: {what: min(turn[what] for turn in turns if what in turn) for what in turns[0]}
         for name, turns in told.items()
@@ -146,7 +146,7 @@ def compare(told: Mapping[str, list[dict[str, float]]]) -> bool:
 def people_turn(
     tree: Path, kept: Path, folder: Path, language: str, care: str
 ) -> tuple[float, float]:
-    """Words wrong, in a hundred, and seconds."""
+    """Return the word error rate in percent, and the seconds."""
     done = subprocess.run(
         [sys.executable, str(HERE / "missing.py"), str(folder), language, care],
         capture_output=True, text=True, check=True, env=environment(tree, kept),
@@ -157,7 +157,7 @@ def people_turn(
 
 
 def people(options: argparse.Namespace, trees: Mapping[str, Path], kept: Path) -> None:
-    """Recordings of people heard by both, for each care."""
+    """Compare both on recordings of people, for each quality."""
     folder, language = Path(options.people[0]), options.people[1]
     for care in options.care:
         told: dict[str, list[tuple[float, float]]] = {name: [] for name in trees}
@@ -177,7 +177,7 @@ def people(options: argparse.Namespace, trees: Mapping[str, Path], kept: Path) -
 
 
 def main() -> int:
-    """Measure, print, and say whether all is well."""
+    """Measure, print, and return the exit status."""
     parser = argparse.ArgumentParser(description=__doc__)
     parser.add_argument("revision")
     parser.add_argument("--times", type=int, default=3)

@@ -34,7 +34,7 @@ OTHERS = "sphagnum barometer yesterday nothing however purple wheelbarrow".split
 
 
 def main() -> None:
-    """Print both."""
+    """Print both measurements."""
     most = int(sys.argv[1]) if len(sys.argv) > 1 else 4
     scripts([made for made in evaluation_set() if made.condition == "clean"][:most])
     known = [k for k in known_recordings() if k.condition in ("people", "demo")]

@@ -1,4 +1,4 @@
-"""What a batch costs and stands: eighty mixed files in one drop, kills, and the time left.
+"""Measure a batch: eighty mixed files in one drop, kills, and the estimate of time left.
 
     .venv/bin/python benchmarks/batch.py [drop] [side-by-side] [kills] [time-left] [many]
 
@@ -47,7 +47,7 @@ TICK_MS = 2
 
 
 def speech() -> np.ndarray:
-    """The people in the recogniser's package, one after the other."""
+    """Return the human recordings of the recogniser's package, one after the other."""
     from tests.support import human_recording
 
     from tamarind.audio import soundcache
@@ -96,7 +96,7 @@ def mixed_files(folder: Path, count: int = 80) -> list[Path]:
 
 
 def write_silent_film(path: Path) -> None:
-    """A picture without any sound track."""
+    """Write a video without any sound track."""
     with av.open(str(path), "w") as out:
         stream = out.add_stream("mpeg4", rate=10)
         stream.width, stream.height = 160, 120
@@ -107,7 +107,7 @@ def write_silent_film(path: Path) -> None:
 
 
 class Loop:
-    """How long the event loop was held up: gaps between ticks of a timer."""
+    """Measures how long the event loop was blocked, by gaps between ticks of a timer."""
 
     def __init__(self) -> None:
         from PySide6.QtCore import QTimer
@@ -130,7 +130,7 @@ class Loop:
 
 
 def window(job: Path):
-    """The real window on a job."""
+    """Open the real window on a job."""
     from tamarind.desktop.app import make_application
     from tamarind.desktop.attention import KeptNotices
     from tamarind.desktop.qtloop import open_session
@@ -146,7 +146,7 @@ def window(job: Path):
 
 
 def run_until(until: Callable[[], object], seconds: float = 3000) -> float:
-    """Let the event loop run by itself; returns the seconds it took."""
+    """Run the event loop until a condition holds; return the seconds it took."""
     from PySide6.QtCore import QEventLoop, QTimer
 
     began = time.perf_counter()
@@ -162,7 +162,7 @@ def run_until(until: Callable[[], object], seconds: float = 3000) -> float:
 
 
 def told(name: str, gaps: list[float]) -> None:
-    """The longest hold-ups."""
+    """Return the longest gaps."""
     over = [gap for gap in gaps if gap > 50]
     worst = sorted(gaps)[-3:]
     print(f"  event loop, {name}: longest {', '.join(f'{g:.0f}' for g in reversed(worst))} ms;"
@@ -170,7 +170,7 @@ def told(name: str, gaps: list[float]) -> None:
 
 
 def drop(folder: Path) -> None:
-    """Eighty files on the window."""
+    """Drop eighty files on the window."""
     from tamarind.job.recording import State
 
     paths = mixed_files(folder / "mixed")
@@ -211,7 +211,7 @@ def drop(folder: Path) -> None:
 
 
 def heard_by(paths: list[Path], pace) -> tuple[float, dict[int, list]]:
-    """Seconds to hear all files with a pace, and the cues of each."""
+    """Return the seconds to transcribe all files with a pace, and the cues of each."""
     from tamarind.batch.messages import Done, Failed, Hear, Heard
     from tamarind.batch.pool import WorkerPool
     from tamarind.speech.hearingoptions import HearingOptions
@@ -233,7 +233,7 @@ def heard_by(paths: list[Path], pace) -> tuple[float, dict[int, list]]:
 
 
 def side_by_side(folder: Path) -> None:
-    """One worker, two, and the choice of the program."""
+    """Compare one worker, two, and the program's choice."""
     from tamarind.audio import soundcache
     from tamarind.batch.pace import Pace
     from tamarind.speech.cores import cores
@@ -261,7 +261,7 @@ def side_by_side(folder: Path) -> None:
 
 
 def kills(folder: Path) -> None:
-    """Ten kills of a worker, then ten of the program."""
+    """Kill a worker ten times, then the program ten times."""
     from tests.support import write_wav
 
     from tamarind.batch.messages import Done, Failed, Hear, Heard
@@ -328,7 +328,7 @@ if __name__ == "__main__":
 
 
 def program_kills(folder: Path, paths: list[Path], truth: dict, chance: random.Random) -> None:
-    """Kill the program and all its workers, open the job again, and so on."""
+    """Kill the program and all its workers, open the job again, and repeat."""
     from tamarind.job.store import JobStore
 
     script = folder / "program.py"
@@ -360,7 +360,7 @@ def program_kills(folder: Path, paths: list[Path], truth: dict, chance: random.R
 
 
 def time_left(folder: Path, hours: float = 1.5) -> None:
-    """What is told after the first tenth of a long recording, and what it was in the end."""
+    """Compare the estimate after the first tenth of a long recording with the real time."""
     from tests.support import write_wav
 
     from tamarind.batch.messages import Done, Failed, Hear, Heard
@@ -403,7 +403,7 @@ def time_left(folder: Path, hours: float = 1.5) -> None:
 
 
 def many(folder: Path) -> None:
-    """Two hundred cards, scrolled."""
+    """Scroll two hundred cards."""
     from PySide6.QtWidgets import QApplication
     from tests.support import write_wav
 
@@ -439,7 +439,7 @@ def many(folder: Path) -> None:
 
 
 def main() -> None:
-    """Run what was named, or all."""
+    """Run the named parts, or all."""
     parts = {"drop": drop, "side-by-side": side_by_side, "kills": kills,
              "time-left": time_left, "many": many}  # fmt: skip
     for name in sys.argv[1:] or parts:

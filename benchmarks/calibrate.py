@@ -46,8 +46,8 @@ SOUND = np.array(confidence.SOUND_WEIGHTS)
 
 @dataclass(frozen=True, slots=True)
 class Heard:
-    """What was heard in one recording, word by word: features of the search, how each lies in the
-    sound, the truth.
+    """What was recognised in one recording, word by word: features of the search, how each word
+    lies in the sound, the truth.
 
     ``segments`` are the places of the words of each segment.
     """
@@ -70,13 +70,14 @@ class Heard:
 
 
 def part_of(activity: Activity, segment: Segment) -> Activity:
-    """What is measured of a segment."""
+    """Return the measurements of a segment."""
     part = slice(segment.first, segment.last)
     return Activity(activity.probability[part], activity.level[part])
 
 
 class Notes:
-    """Stands in for the judge of the recogniser: gives words numbers and keeps their evidence."""
+    """Replaces the recogniser's confidence function: gives words numbers and keeps their
+    evidence."""
 
     def __init__(self) -> None:
         self.rows: list[tuple[float, ...]] = []
@@ -91,7 +92,7 @@ class Notes:
 def gather(
     number: int, recording: Known, care: Care, notes: Notes, recogniser: SearchingRecogniser
 ) -> Heard:
-    """All that is heard in a recording."""
+    """Collect everything recognised in a recording."""
     samples = soundcache.fetch(recording.path).samples()
     activity = ActivityMeter().measure(samples)
     segments = cut(activity)
@@ -135,7 +136,8 @@ def fit(features: Table, right: Table) -> Table:
 
 
 def report(name: str, sure: Table, right: Table) -> None:
-    """How many wrong words lie in the least sure tenth, and how true the figures are."""
+    """Print how many wrong words are in the least sure tenth, and how well the confidences are
+    calibrated."""
     order = np.argsort(sure)
     wrong = 1 - right[order]
     tenth, fifth = len(order) // 10, len(order) // 5
@@ -152,14 +154,14 @@ def report(name: str, sure: Table, right: Table) -> None:
 
 
 def fitted(heard: list[Heard]) -> tuple[Table, Table]:
-    """Weights of both steps."""
+    """Return the weights of both steps."""
     right = np.concatenate([h.right for h in heard])
     search = fit(np.concatenate([h.search for h in heard]), right)
     return search, fit(np.concatenate([h.with_sound(search) for h in heard]), right)
 
 
 def main() -> None:
-    """Fit on both kinds of care together, since one set of weights serves both."""
+    """Fit on both qualities together, since one set of weights serves both."""
     notes = Notes()
     name, *ways = sys.argv[1:] or [BUILTIN]
     search_now = confidence.BUILTIN_WEIGHTS if name == BUILTIN else confidence.MANY_WEIGHTS

@@ -74,7 +74,7 @@ def main() -> None:
 
 
 def fetch() -> None:
-    """Get the source packages and the libraries themselves once."""
+    """Download the source packages and the libraries once."""
     MADE.mkdir(parents=True, exist_ok=True)
     pip = [sys.executable, "-m", "pip"]
     if len(list(MADE.glob("*.tar.gz"))) < len(PACKAGES):
@@ -93,7 +93,7 @@ def fetch() -> None:
 
 
 def samples() -> Iterator[Sample]:
-    """Files and written-out texts of all packages' tests, each once."""
+    """Yield the files and literal texts of all packages' tests, each once."""
     seen: set[tuple[str, str]] = set()
     for folder in sorted(path for path in MADE.iterdir() if path.is_dir()):
         library = folder.name.rpartition("-")[0].replace("_", "-")
@@ -112,14 +112,14 @@ def samples() -> Iterator[Sample]:
 
 
 def strings_in(path: Path) -> Iterator[tuple[int, str]]:
-    """The texts of some length that are written out in a module, without their indent."""
+    """Yield the string literals of some length in a module, without their indent."""
     for node in ast.walk(ast.parse(path.read_text())):
         if isinstance(node, ast.Constant) and isinstance(node.value, str) and len(node.value) > 40:
             yield node.lineno, textwrap.dedent(node.value).lstrip("\n")
 
 
 def form_of(text: str) -> str | None:
-    """Which format a text looks like."""
+    """Guess the format of a text."""
     if re.search(r"<(?:\w+:)?tt[\s>]", text[:600]) and "<" in text[:5] + text[:60]:
         return "ttml"
     if "[Events]" in text and "Dialogue:" in text:
@@ -132,7 +132,7 @@ def form_of(text: str) -> str | None:
 
 
 def read_by_library(sample: Sample) -> Cues | None:
-    """As the sample's own library reads it, None if it cannot."""
+    """Read with the sample's own library; None if it cannot."""
     readers: dict[str, Callable[[Sample], Cues]] = {
         "pysubs2": by_pysubs2, "webvtt-py": by_webvtt, "pycaption": by_pycaption,
     }  # fmt: skip
@@ -181,7 +181,7 @@ def ms(seconds: int, stamp: str) -> int:
 
 
 def read_by_us(sample: Sample) -> Cues | None:
-    """As we read it, None if we refuse it."""
+    """Read with our own reader; None if it refuses."""
     try:
         text = READERS[sample.form](decoded(sample.text.encode()), "en")
     except FormatError:
@@ -190,12 +190,12 @@ def read_by_us(sample: Sample) -> Cues | None:
 
 
 def plain(text: str) -> str:
-    """A text without tags and with single spaces, for comparing."""
+    """Return a text without tags and with single spaces, for comparing."""
     return " ".join(re.sub(r"</?[a-z][^<>]*>", "", text).split())
 
 
 def alike(theirs: Cues, ours: Cues) -> bool:
-    """Whether both have the same cues, in the order of their times."""
+    """Whether both have the same cues, sorted by time."""
     pairs = list(zip(sorted(theirs), sorted(ours), strict=False))
     return len(theirs) == len(ours) and all(
         abs(a[0] - b[0]) <= NEAR_MS and abs(a[1] - b[1]) <= NEAR_MS and a[2] == b[2]

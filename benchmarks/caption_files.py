@@ -65,7 +65,7 @@ def main() -> None:
 
 
 def made(path: Path, size: int) -> None:
-    """A file of so many cues of six words."""
+    """Make a file of so many cues of six words."""
     with path.open("w") as out:
         for number in range(size):
             start = number * 2_500
@@ -79,7 +79,7 @@ def stamp(time: int) -> str:
 
 
 def alone(way: str, path: Path) -> None:
-    """Read a file and tell time and memory."""
+    """Read a file and print time and memory."""
     began = time.perf_counter()
     if way == "ours":
         count = len(srt.read(decoded(path.read_bytes()), "en").cues)
@@ -93,7 +93,7 @@ def alone(way: str, path: Path) -> None:
 
 
 def writing() -> None:
-    """10 000 cues as every format."""
+    """Write 10 000 cues in every format."""
     text = with_breaks(spoken(10_000), ORDINARY)
     source = Origin("long.wav", text.cues[-1].end)
     for suffix in documents.WRITTEN:
@@ -104,7 +104,8 @@ def writing() -> None:
 
 
 def checking() -> None:
-    """All checks over 10 000 cues, grammar for the first time and again, and after one edit."""
+    """Run all checks over 10 000 cues, with a first and a second grammar check, and after one
+    edit."""
     text = spoken(10_000)
     context = CheckContext(SHIPPED["ordinary"])
     checker = Checker()
@@ -121,7 +122,7 @@ def checking() -> None:
 
 
 def spoken(size: int) -> Transcript:
-    """The demo's sentences over and over, each cue its own words."""
+    """Return the demo's sentences repeated, each cue with its own words."""
     store = JobStore(HERE.parent / "demo" / "Peatland voices.tamarind")
     cues = [c for r in store.recordings() for c in store.document(r.id).transcript.cues]
     store.close()
@@ -137,7 +138,7 @@ def spoken(size: int) -> Transcript:
 
 
 def best(do: Callable[[], object]) -> float:
-    """The shortest of three runs, in seconds."""
+    """Return the shortest of three runs, in seconds."""
     times = []
     for _ in range(3):
         began = time.perf_counter()
@@ -147,7 +148,7 @@ def best(do: Callable[[], object]) -> float:
 
 
 def strict() -> None:
-    """What the W3C's own parser says of what we write."""
+    """Print what the W3C's own parser says of our files."""
     folder = MADE / "strict"
     if not (folder / "node_modules").is_dir():
         folder.mkdir(parents=True, exist_ok=True)

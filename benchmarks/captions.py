@@ -65,7 +65,7 @@ TIGHT_BEFORE = {"det", "predet", "amod", "compound", "nummod", "quantmod", "poss
 
 @dataclass
 class Tally:
-    """What was counted for one way of laying out."""
+    """The counts of one way of laying out."""
 
     cues: int = 0
     lines: int = 0
@@ -78,7 +78,7 @@ class Tally:
 
 
 def main() -> None:
-    """Print a table a style, and how long a long text takes."""
+    """Print a table for each style, and the time for a long text."""
     texts = dict(spoken())
     torn = {name: torn_places(words) for name, words in texts.items()}
     for key in STYLES:
@@ -125,7 +125,7 @@ def share(part: int, whole: int) -> str:
 
 
 def long_text(texts: Sequence[Sequence[Word]]) -> None:
-    """A text of three hours, from those that there are, one after the other."""
+    """Return a text of three hours from the existing ones."""
     long: list[Word] = []
     origin = 0
     while not long or long[-1].end < 3 * 3_600_000:
@@ -144,7 +144,7 @@ def long_text(texts: Sequence[Sequence[Word]]) -> None:
 
 
 def spoken() -> Iterator[tuple[str, list[Word]]]:
-    """Texts with the times of their words."""
+    """Return texts with the times of their words."""
     store = JobStore(HERE.parent / "demo" / "Peatland voices.tamarind")
     for recording in store.recordings():
         cues = store.document(recording.id).transcript.cues
@@ -162,7 +162,7 @@ def spoken() -> Iterator[tuple[str, list[Word]]]:
 
 
 def timed(words: Sequence[TrueWord]) -> list[Word]:
-    """Words with their true times; a few have none and share what lies between."""
+    """Return words with their true times; those without share what lies between."""
     result: list[Word] = []
     waiting: list[str] = []
     for word in words:
@@ -182,7 +182,7 @@ def ours(words: Sequence[Word], limits: Limits) -> list[Cue]:
 
 
 def greedy(words: Sequence[Word], limits: Limits) -> list[Cue]:
-    """Lines and cues filled with as many words as fit; a long pause ends a cue."""
+    """Fill lines and cues with as many words as fit; a long pause ends a cue."""
     groups: list[list[list[Word]]] = []
     for word in words:
         line = groups[-1][-1] if groups else []
@@ -211,7 +211,7 @@ def greedy(words: Sequence[Word], limits: Limits) -> list[Cue]:
 def count(
     tally: Tally, words: Sequence[Word], cues: Sequence[Cue], style: HouseStyle, torn: set[int]
 ) -> None:
-    """Add what is in one text; ``torn`` are the places before which a border tears a phrase."""
+    """Count a text; ``torn`` are the indices before which a border tears a phrase."""
     text = Transcript("en", tuple(cues))
     at = 0
     tally.cues += len(cues)
@@ -238,7 +238,7 @@ def count(
 
 
 def fewest(words: Sequence[Word], style: HouseStyle) -> int:
-    """How many cues break a must in the cutting that has the fewest such cues, phrases or no."""
+    """Return the least number of cues that break a limit, over all ways of cutting."""
     tally = Tally()
     with patch.multiple(layout, TOO_FAST=1e6, NO_GAP=1e6, FASTER=0.0):
         count(tally, words, ours(words, style.captions), style, set())
@@ -246,7 +246,7 @@ def fewest(words: Sequence[Word], style: HouseStyle) -> int:
 
 
 def torn_places(words: Sequence[Word]) -> set[int]:
-    """The places before which a border tears a phrase, by the parser."""
+    """Return the indices before which a border tears a phrase, by the parser."""
     texts = [word.text for word in words]
     spans, at = [], 0
     for text in texts:
@@ -273,7 +273,7 @@ def torn_places(words: Sequence[Word]) -> set[int]:
 
 
 def parsed(text: str) -> list[tuple[int, int, int, str]]:
-    """From, to, head and relation of each token."""
+    """Return from, to, head and relation of each token."""
     python = PARSER / "bin" / "python"
     if not python.exists():
         subprocess.run([sys.executable, "-m", "venv", str(PARSER)], check=True)

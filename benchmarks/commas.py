@@ -1,4 +1,4 @@
-"""Learns when a comma of a recogniser should be a full stop, and says how well that is told.
+"""Learn when a recogniser's comma should be a full stop, and measure how well.
 
 From folders of prose (``docs/benchmarks.md`` says which): every comma and full stop is one example,
 with the clauses on both sides. Printed are the weights for ``speech/commas.py``, and how many full
@@ -26,7 +26,7 @@ _BRACKETS = re.compile(r"\s*\[[^\]]*\]")
 
 
 def examples(text: str) -> tuple[list[list[float]], list[bool]]:
-    """Features of every comma and full stop, and whether it is the latter."""
+    """Yield the features of every comma and full stop, and whether it is a full stop."""
     clauses: list[list[str]] = [[]]
     marks: list[str] = []
     for word in _BRACKETS.sub("", text).split():
@@ -47,7 +47,7 @@ def examples(text: str) -> tuple[list[list[float]], list[bool]]:
 
 
 def gathered(paths: list[Path]) -> tuple[np.ndarray, np.ndarray]:
-    """All examples of some files: a one and the features, and what they are."""
+    """Return all examples of some files: a one and the features, and the truth."""
     rows, stops = [], []
     for path in paths:
         own, are = examples(path.read_text(encoding="utf-8", errors="replace"))

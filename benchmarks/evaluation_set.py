@@ -72,7 +72,7 @@ def glossary_file() -> Path:
 
 
 def evaluation_set() -> list[Made]:
-    """All synthesised recordings, made now unless they are there."""
+    """Return all synthesised recordings, made now unless they exist."""
     made = []
     for number, condition in enumerate(CONDITIONS):
         for subject, voices in SUBJECTS.items():
@@ -89,7 +89,8 @@ def evaluation_set() -> list[Made]:
 
 
 def nothing_said() -> list[Path]:
-    """An hour without speech: noise, wind, hum, music, clicks and near silence, 10 minutes each."""
+    """Write an hour without speech: noise, wind, hum, music, clicks and near silence, 10 minutes
+    each."""
     paths = []
     for name in ("noise", "wind", "hum", "music", "clicks", "quiet"):
         path = MADE / f"nothing-{name}.wav"
@@ -123,7 +124,7 @@ def nothing_said() -> list[Path]:
 
 
 def _make(path: Path, subject: str, voices: list[str], condition: str, seed: int) -> None:
-    """Speak a subject's lines, spoil the sound as the condition says, and write both."""
+    """Speak a subject's lines, degrade the sound as the condition says, and write both."""
     rng = np.random.default_rng(seed)
     parts = [np.zeros(RATE // 2, np.float32)]
     words: list[tuple[str, int | None, int | None, str]] = []
@@ -148,7 +149,7 @@ def _make(path: Path, subject: str, voices: list[str], condition: str, seed: int
 
 
 def _speak(line: str, voice: str) -> tuple[Floats, list[tuple[int, int] | None]]:
-    """A line as sound at one level, and each word's (start, end) in ms."""
+    """Return a line as sound at one level, and each word's (start, end) in ms."""
     path = MADE / "line.wav"
     printed = _flite(voice, line, "-psdur", path)
     with wave.open(str(path)) as file:
@@ -165,7 +166,7 @@ def _speak(line: str, voice: str) -> tuple[Floats, list[tuple[int, int] | None]]
 def _word_times(
     line: str, voice: str, segments: list[tuple[str, float]]
 ) -> list[tuple[int, int] | None]:
-    """Deal the sounded segments out to the words, if their numbers agree with the words alone."""
+    """Assign sounded segments to words, if their numbers agree with the words spoken alone."""
     sounded = [
         (before, end)
         for (name, end), (_, before) in zip(segments, [("", 0.0), *segments], strict=False)
@@ -185,7 +186,7 @@ def _word_times(
 
 @cache
 def _phones(word: str, voice: str) -> int:
-    """How many sounds a word has when it is said alone."""
+    """Count the sounds of a word spoken alone."""
     printed = _flite(voice, word, "-ps", Path("/dev/null"))
     return sum(name != "pau" for name in printed.split())
 
@@ -225,7 +226,7 @@ def spoilt(speech: Floats, condition: str, rng: np.random.Generator) -> Floats:
 
 
 def _coloured(length: int, rng: np.random.Generator, slope: float) -> Floats:
-    """Noise whose amplitude falls with frequency to the power ``slope``, level 1."""
+    """Return noise whose amplitude falls with frequency to the power ``slope``, level 1."""
     spectrum = np.fft.rfft(rng.standard_normal(length))
     spectrum /= np.maximum(np.arange(len(spectrum)) / length * RATE, 40) ** slope
     noise = np.fft.irfft(spectrum, length)
@@ -233,7 +234,7 @@ def _coloured(length: int, rng: np.random.Generator, slope: float) -> Floats:
 
 
 def _music(length: int, rng: np.random.Generator) -> Floats:
-    """Broken chords, a bass and a soft beat, level 1."""
+    """Return broken chords, a bass and a soft beat, level 1."""
     sound = np.zeros(length + RATE, np.float32)
     beat = RATE * 2 // 5
     chords = ((0, 4, 7), (-3, 0, 4), (5, 9, 12), (7, 11, 14))
@@ -262,7 +263,7 @@ def _write(path: Path, sound: Floats) -> None:
 
 
 def main() -> None:
-    """Make everything and say how much there is."""
+    """Make everything and print how much there is."""
     made = evaluation_set()
     timed = sum(word.start is not None for recording in made for word in recording.words)
     words = sum(len(re.findall(r"\S+", recording.text)) for recording in made)

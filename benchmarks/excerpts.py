@@ -42,7 +42,7 @@ Place = tuple[int, int]
 
 
 def main() -> None:
-    """Print all three."""
+    """Print all three measurements."""
     count = int(sys.argv[1]) if len(sys.argv) > 1 else 50
     against_true_times(4 * count)
     known = [k for k in known_recordings() if k.condition in ("people", "demo")]
@@ -90,7 +90,7 @@ def _span(text: Transcript, path: Path, first: Place, last: Place, way: str) -> 
 
 
 def against_true_times(count: int) -> None:
-    """How much of the words is cut off, and how much of their neighbours is left."""
+    """Measure how much of the words is cut off, and how much of their neighbours is left."""
     made = [one for one in evaluation_set() if one.condition == "clean"]
     rng = random.Random(5)
     off: dict[str, list[float]] = {way: [] for way in WAYS}
@@ -126,7 +126,7 @@ def against_true_times(count: int) -> None:
 
 
 def heard_again(texts: dict[Path, Transcript], chosen: list[tuple[Path, Place, Place]]) -> None:
-    """Each run cut in each way."""
+    """Transcribe each run cut in each way."""
     folder = Path(tempfile.mkdtemp())
     for way in WAYS:
         same = whole = 0
@@ -152,7 +152,7 @@ def heard_again(texts: dict[Path, Transcript], chosen: list[tuple[Path, Place, P
 
 
 def joined(texts: dict[Path, Transcript], chosen: list[tuple[Path, Place, Place]]) -> None:
-    """Ten in one file: the times of their words there against what is heard."""
+    """Join ten in one file, and compare the times of their words with what is recognised."""
     spans = [_span(texts[path], path, first, last, WAYS[0]) for path, first, last in chosen]
     parts = [(path, (span,)) for (path, *_), span in zip(chosen, spans, strict=True)]
     target = Path(tempfile.mkdtemp()) / "joined.wav"

@@ -1,5 +1,5 @@
-"""How the time of every act grows with a text: 1000, 5000 and 20 000 cues, five languages, 300
-excerpts, 200 recordings.
+"""Measure how the time of every act grows with a text: 1000, 5000 and 20 000 cues, five languages,
+300 excerpts, 200 recordings.
 
     .venv/bin/python benchmarks/growth.py [ACT...]
 
@@ -47,7 +47,7 @@ def main() -> None:
 
 
 def make_job(path: Path, count: int) -> None:
-    """One large recording with tracks and excerpts, and many small ones."""
+    """Make one large recording with tracks and excerpts, and many small ones."""
     from tamarind.job.document import Document
     from tamarind.job.recording import State
     from tamarind.job.store import JobStore
@@ -95,14 +95,14 @@ def make_job(path: Path, count: int) -> None:
 
 
 def timed(act: Callable[[], object]) -> float:
-    """In ms."""
+    """Measure in ms."""
     began = time.perf_counter()
     act()
     return (time.perf_counter() - began) * 1000
 
 
 def measure(folder: Path, count: int, wanted: list[str]):
-    """Each act and how long it took."""
+    """Yield each act and how long it took."""
     from PySide6.QtCore import Qt
     from PySide6.QtTest import QTest
 
@@ -135,7 +135,7 @@ def measure(folder: Path, count: int, wanted: list[str]):
     shown = session.shown
 
     def rest(seconds: float) -> float:
-        """Turn the window's loop; the longest turn in ms."""
+        """Run the window's loop; return the longest turn in ms."""
         end, longest = time.monotonic() + seconds, 0.0
         while time.monotonic() < end:
             longest = max(longest, timed(app.processEvents))

@@ -49,7 +49,7 @@ SPEECH_WITHIN_DB = 25
 
 
 def ours(recording: Known | Path, how: HearingOptions) -> tuple[list[Cue], float]:
-    """The cues that we make, and the seconds it took from the file on."""
+    """Return our cues, and the seconds from the file on."""
     path = recording if isinstance(recording, Path) else recording.path
     began = time.perf_counter()
     events = list(do(Hear(1, path, how, (0, None))))
@@ -59,7 +59,7 @@ def ours(recording: Known | Path, how: HearingOptions) -> tuple[list[Cue], float
 
 
 def theirs(recording: Known, transcriber: Transcriber) -> tuple[str, float]:
-    """What the package's own transcriber hears, from decoded samples on."""
+    """Return the text of the package's own transcriber, from decoded samples on."""
     samples = soundcache.fetch(recording.path).samples()
     began = time.perf_counter()
     result = transcriber.transcribe_without_streaming(samples.tolist(), 16_000)
@@ -67,7 +67,7 @@ def theirs(recording: Known, transcriber: Transcriber) -> tuple[str, float]:
 
 
 def words_of(cues: Iterable[Cue]) -> list[Word]:
-    """All words in order."""
+    """Return all words in order."""
     return [word for cue in cues for word in cue.words]
 
 
@@ -97,7 +97,7 @@ def accuracy(recordings: list[Known], transcriber: Transcriber) -> dict[str, lis
 
 
 def confidences(name: str, recordings: list[Known], heard: list[list[Cue]]) -> None:
-    """How many of the wrong words are among the least certain, and how true confidences are."""
+    """Print how many of the wrong words are among the least certain, and the calibration."""
     pairs = []
     for recording, cues in zip(recordings, heard, strict=True):
         words = words_of(cues)
@@ -120,7 +120,7 @@ def confidences(name: str, recordings: list[Known], heard: list[list[Cue]]) -> N
 
 
 def marks(name: str, recordings: list[Known], heard: list[list[Cue]]) -> None:
-    """F1 of sentence ends, question marks, commas and capitals, by kind of recording."""
+    """Print F1 of sentence ends, question marks, commas and capitals, by kind of recording."""
     counts: dict[str, dict[str, np.ndarray]] = defaultdict(lambda: defaultdict(lambda: np.zeros(3)))
     for recording, cues in zip(recordings, heard, strict=True):
         there, found = recording.text.split(), [word.text for word in words_of(cues)]
@@ -145,7 +145,7 @@ def _marks_of(word: str) -> set[str]:
 
 
 def _shared_marks(there: list[str], found: list[str]) -> Iterable[str]:
-    """A kind for each mark that both texts have at the same word."""
+    """Return the kind of each mark that both texts have at the same word."""
     truth, ours_ = plain(there), plain(found)
     pairs = matched([form.text for form in truth], [form.text for form in ours_])
     lasts: dict[int, int] = {}
@@ -157,7 +157,7 @@ def _shared_marks(there: list[str], found: list[str]) -> Iterable[str]:
 
 
 def word_times(recordings: list[Known], heard: list[list[Cue]]) -> None:
-    """Errors of the starts of rightly heard words, where the synthesiser's times are known."""
+    """Print the errors of the starts of correct words, where the synthesiser's times are known."""
     errors: dict[str, list[int]] = defaultdict(list)
     for recording, cues in zip(recordings, heard, strict=True):
         words = words_of(cues)
@@ -180,7 +180,7 @@ def word_times(recordings: list[Known], heard: list[list[Cue]]) -> None:
 
 
 def cue_starts(recordings: list[Known], heard: list[list[Cue]]) -> None:
-    """Cue starts against the onset of sound, for cues that begin after a pause of 200 ms."""
+    """Print cue starts against the onset of sound, for cues after a pause of 200 ms."""
     errors = []
     for recording, cues in zip(recordings, heard, strict=True):
         if recording.condition != "people":
@@ -200,7 +200,7 @@ def cue_starts(recordings: list[Known], heard: list[list[Cue]]) -> None:
 
 
 def glossary(recordings: list[Known]) -> None:
-    """Terms right with and without the glossary, and terms where none was said."""
+    """Print terms right with and without the glossary, and terms where none was said."""
     listed = read_glossary(glossary_file().read_text())
     for name, terms in (("without", Glossary()), ("with", listed)):
         for care in Care:
@@ -225,7 +225,7 @@ def _times(term: str, text: str) -> int:
 
 
 def speakers(recordings: list[Known]) -> None:
-    """Share of the spoken time that is given to a wrong speaker, with the best naming."""
+    """Print the share of the spoken time that is given to a wrong speaker, with the best naming."""
     for count, subject in ((2, "memories"), (4, "meeting")):
         for recording in recordings:
             if not recording.name.startswith(subject):
@@ -249,7 +249,7 @@ def speakers(recordings: list[Known]) -> None:
 
 
 def inventions() -> None:
-    """Words heard in an hour in which nothing is said."""
+    """Print words recognised in an hour without speech."""
     total = unmarked = 0
     for path in nothing_said():
         words = words_of(ours(path, HearingOptions())[0])
@@ -259,7 +259,7 @@ def inventions() -> None:
 
 
 def where_time_goes(path: Path) -> None:
-    """Shares of the stages on one recording, one after the other."""
+    """Print the shares of the stages on one recording, one after the other."""
     samples = soundcache.fetch(path).samples()
     marks = [time.perf_counter()]
     activity = ActivityMeter().measure(samples)

@@ -1,4 +1,4 @@
-"""How well and how fast other languages are heard, side by side with the model's usual library.
+"""Measure accuracy and speed in other languages, beside the model's usual library.
 
     .venv/bin/python benchmarks/languages.py FOLDER LANGUAGE [quick|thorough ...]
 
@@ -46,7 +46,7 @@ class Prompt:
 
 
 def prompts(folder: Path, language: str) -> tuple[np.ndarray, list[Prompt]]:
-    """All that was read, as one sound of mono float32, and what is said in it."""
+    """Return everything read as one sound of mono float32, and what is said in it."""
     (listed,) = folder.rglob(f"core-sounds-{language}.txt.gz")
     chance = np.random.default_rng(5)
     parts: list[np.ndarray] = []
@@ -75,7 +75,7 @@ def prompts(folder: Path, language: str) -> tuple[np.ndarray, list[Prompt]]:
 
 
 def ours(path: Path, language: str, care: str) -> tuple[list[dict[str, float | str]], float]:
-    """The words of the whole command, and the seconds that it takes."""
+    """Return the words of the whole command, and its seconds."""
     with tempfile.TemporaryDirectory() as folder:
         command = [sys.executable, "-m", "tamarind", "transcribe", str(path), "-o", folder]
         command += ["--language", language, "--quality", care, "--format", "json"]
@@ -87,7 +87,7 @@ def ours(path: Path, language: str, care: str) -> tuple[list[dict[str, float | s
 
 
 def theirs(path: Path, language: str) -> tuple[str, float]:
-    """The text of the library's own batched way, and the seconds that it takes once loaded."""
+    """Return the text of the library's own batched way, and its seconds once loaded."""
     from faster_whisper import BatchedInferencePipeline, WhisperModel
 
     from tamarind.speech.recognisers.multilingual import carried
@@ -102,7 +102,7 @@ def theirs(path: Path, language: str) -> tuple[str, float]:
 
 
 def onsets(said: list[Prompt], words: list[dict[str, float | str]]) -> np.ndarray:
-    """How far off the first words of prompts are, in ms; infinite for one without words.
+    """Return how far off the first words of prompts are, in ms; infinite for one without words.
 
     A prompt's words are those whose middle lies in it.
     """

@@ -1,4 +1,4 @@
-"""What a very long recording costs: memory of all processes while it is heard, and the speed.
+"""Measure a very long recording: memory of all processes while it is transcribed, and the speed.
 
     .venv/bin/python benchmarks/long.py [HOURS [QUIET]] [--quality thorough] [--speakers auto]
 
@@ -28,7 +28,7 @@ RATE = 16_000
 
 
 def write_recording(target: Path, hours: float, silent_s: int) -> float:
-    """Write the recording; returns how many hours of it are speech."""
+    """Write the recording; return how many hours of it are speech."""
     speech = [material.path for material in evaluation_set()]
     quiet = nothing_said()
     left = int(hours * 3600 * RATE)
@@ -52,7 +52,7 @@ def write_recording(target: Path, hours: float, silent_s: int) -> float:
 
 
 def memory(root: int) -> tuple[float, float]:
-    """Megabytes of a process and its descendants: all, and those mapped from files."""
+    """Return the megabytes of a process and its descendants: all, and those mapped from files."""
     children: dict[int, list[int]] = {}
     for entry in Path("/proc").iterdir():
         if entry.name.isdigit():
@@ -77,7 +77,7 @@ def memory(root: int) -> tuple[float, float]:
 
 
 def main() -> None:
-    """Make it, hear it, and print the peak of every tenth of the way."""
+    """Make it, transcribe it, and print the peak of every tenth of the way."""
     numbers = [argument for argument in sys.argv[1:] if argument.replace(".", "").isdigit()]
     hours = float(numbers[0]) if numbers else 10.0
     silent_s = int(numbers[1]) if len(numbers) > 1 else 120

@@ -1,4 +1,4 @@
-"""All recordings with known texts that the benchmarks use, whatever they come from."""
+"""All recordings with known texts that the benchmarks use."""
 
 from __future__ import annotations
 
@@ -40,7 +40,7 @@ class Known:
 
 
 def known_recordings() -> list[Known]:
-    """People first, then the demo, then the synthesised set."""
+    """Yield people first, then the demo, then the synthesised set."""
     known = [
         Known("two_cities", "people", human_recording("two_cities.wav"), TWO_CITIES),
         Known("beckett", "people", human_recording("beckett.wav"), BECKETT),

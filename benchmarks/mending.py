@@ -1,4 +1,5 @@
-"""What mending all at once makes of drafts: word errors before and after, which must not grow.
+"""Measure what fixing everything at once does to drafts: word errors before and after must not
+grow.
 
     .venv/bin/python benchmarks/mending.py [NAME ...]
 
@@ -26,7 +27,7 @@ from truth import word_errors  # noqa: E402
 
 
 def main() -> None:
-    """Print what became of each draft."""
+    """Print the result for each draft."""
     kinds = [rule.key for rule in CHECKS.values() if rule.certain]
     context = CheckContext(STYLES.find("ordinary"))
     worse = 0

@@ -51,7 +51,7 @@ class Gap:
 
 
 def heard(path: Path, how: HearingOptions) -> tuple[list[Word], list[Span], float]:
-    """The words, the places where speech without text is told, and the seconds it took."""
+    """Return the words, the places marked as speech without text, and the seconds."""
     began = time.perf_counter()
     events = list(do(Hear(1, path, how, (0, None))))
     assert not isinstance(events[-1], Failed), events[-1]
@@ -63,7 +63,7 @@ def heard(path: Path, how: HearingOptions) -> tuple[list[Word], list[Span], floa
 def gaps(
     said: Sequence[Prompt], words: Sequence[Word], sound: np.ndarray
 ) -> tuple[list[Gap], int, int]:
-    """Where words are missing; how many words are wrong in all, of how many."""
+    """Return where words are missing, the number of wrong words, and the number of words."""
     length = len(sound) * 1000 // RATE
     true = [
         (form.text, number)
@@ -101,13 +101,13 @@ def gaps(
 
 
 def pairwise_onsets(said: Sequence[Prompt], length: int) -> list[Span]:
-    """From when to when (ms) each utterance can be."""
+    """Return from when to when (ms) each utterance can be."""
     onsets = [*(prompt.onset * 1000 // RATE for prompt in said), length]
     return list(pairwise(onsets))
 
 
 def _pace(words: Sequence[Word], sound: np.ndarray, start: int, end: int) -> float:
-    """Milliseconds of sound for a letter of what was heard in a stretch."""
+    """Return the milliseconds of sound for each letter recognised in a stretch."""
     part = sound[start * RATE // 1000 : end * RATE // 1000]
     steps = part[: len(part) // 320 * 320].reshape(-1, 320)
     loud = 20 * int((np.sqrt(np.square(steps).mean(axis=1)) > QUIET).sum())
@@ -123,7 +123,7 @@ def _folded(text: str) -> str:
 
 
 def is_told(gap: Gap, words: Sequence[Word], told: Sequence[Span]) -> bool:
-    """Whether a place without text is marked in the utterance, or a word in it is uncertain."""
+    """Whether a gap is marked in the utterance, or a word in it is uncertain."""
     if any(start < gap.end and end > gap.start - NEAR_MS for start, end in told):
         return True
     return any(
@@ -136,8 +136,8 @@ def is_told(gap: Gap, words: Sequence[Word], told: Sequence[Span]) -> bool:
 
 
 def begun(said: Sequence[Prompt], words: Sequence[Word]) -> float:
-    """The share of utterances whose first word begins within 100 ms of their sound, of those whose
-    first word was heard."""
+    """Return the share of utterances whose first word begins within 100 ms of their sound, of those
+    whose first word was recognised."""
     true = [
         (form.text, number, place)
         for number, prompt in enumerate(said)
@@ -154,7 +154,7 @@ def begun(said: Sequence[Prompt], words: Sequence[Word]) -> float:
 
 
 def doubted(said: Sequence[Prompt], words: Sequence[Word]) -> float:
-    """The share of the wrong words that are among the least certain tenth of all."""
+    """Return the share of the wrong words that are among the least certain tenth."""
     true = [form.text for p in said for form in plain(_folded(p.text).split())]
     theirs = plain([_folded(word.text) for word in words])
     wrong = {
@@ -167,7 +167,7 @@ def doubted(said: Sequence[Prompt], words: Sequence[Word]) -> float:
 
 
 def main() -> None:
-    """Hear all that was read and print what is missing."""
+    """Transcribe everything that was read and print what is missing."""
     folder, language, *cares = sys.argv[1:]
     sound, said = prompts(Path(folder), language)
     with tempfile.TemporaryDirectory() as name:

@@ -42,7 +42,7 @@ WAYS = ("library", "ours", "ours, not rounded")
 
 
 def hear(way: str, folder: Path, bands: int) -> dict[str, object]:
-    """Load, hear and write in this process."""
+    """Load, transcribe and print in this process."""
     from tamarind.speech.hearingoptions import HearingOptions
     from tamarind.speech.recognisers import network
     from tamarind.speech.recognisers.multilingual.mel import log_mel

@@ -1,4 +1,4 @@
-"""A page to publish with three hours of text, in the system's Chromium.
+"""Measure a published page with three hours of text, in the system's Chromium.
 
     .venv/bin/python benchmarks/page.py
 
@@ -42,7 +42,7 @@ SAMPLE = """() => new Promise((done) => {
 
 
 def text() -> Transcript:
-    """Words of 380 ms, a cue every 2.7 s."""
+    """Return words of 380 ms, a cue every 2.7 s."""
     cues = []
     for number in range(CUES):
         start = number * 2_700
@@ -58,7 +58,7 @@ def text() -> Transcript:
 
 
 def main() -> None:
-    """Print both."""
+    """Print both measurements."""
     chromium = shutil.which("chromium")
     if chromium is None:
         print("no Chromium is installed here")

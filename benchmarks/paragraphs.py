@@ -1,4 +1,5 @@
-"""How well paragraphs are found, against prose whose paragraphs are known; and what words weigh.
+"""Measure how well paragraphs are found, against prose whose paragraphs are known; and learn the
+weights.
 
 Bodies of prose are folders of text files with blank lines between paragraphs, none of which are
 part of the project (``docs/benchmarks.md`` says which were used, and where they come from). Each
@@ -46,7 +47,7 @@ Paragraph = list[list[str]]
 
 
 def texts_of(folder: Path) -> list[list[Paragraph]]:
-    """Texts of about so many words, in paragraphs; always the same ones."""
+    """Yield texts of about so many words, in paragraphs; always the same ones."""
     found = []
     for path in sorted(folder.glob("*.txt")):
         whole = path.read_text(encoding="utf-8", errors="replace")
@@ -74,7 +75,7 @@ def _sentences(words: list[str]) -> Iterator[list[str]]:
 
 
 def read_aloud(text: list[Paragraph], rest: int, chance: np.random.Generator) -> Transcript:
-    """The text with times, in cues; true paragraphs are those that its cues open."""
+    """Return the text with times, in cues; the true paragraphs are those that its cues open."""
     cues: list[Cue] = []
     at = 0
     for paragraph in text:
@@ -95,7 +96,7 @@ def read_aloud(text: list[Paragraph], rest: int, chance: np.random.Generator) ->
 
 
 def by_pauses(text: Transcript) -> list[bool]:
-    """What the rule of pauses opens."""
+    """Return the paragraphs of a rule by pauses."""
     opens, end = [], -PARAGRAPH_PAUSE_MS
     for cue in text.cues:
         opens.append(cue.start - end >= PARAGRAPH_PAUSE_MS)
@@ -104,7 +105,7 @@ def by_pauses(text: Transcript) -> list[bool]:
 
 
 def errors(text: Transcript, opens: list[bool]) -> tuple[float, float]:
-    """Pk and WindowDiff over words, with half a paragraph as the window."""
+    """Return Pk and WindowDiff over words, with half a paragraph as the window."""
     sizes = [len(cue.words) for cue in text.cues]
     true = np.repeat(np.cumsum([cue.opens_paragraph for cue in text.cues]), sizes)
     found = np.repeat(np.cumsum(opens), sizes)
@@ -114,7 +115,7 @@ def errors(text: Transcript, opens: list[bool]) -> tuple[float, float]:
 
 
 def learnt(bodies: dict[str, list[list[Paragraph]]]) -> np.ndarray:
-    """Weights of the features by logistic regression, every folder counting alike."""
+    """Return weights by logistic regression, every folder counting alike."""
     rows, borders, counts = [], [], []
     for texts in bodies.values():
         own = []

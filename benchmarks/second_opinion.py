@@ -1,4 +1,4 @@
-"""Two recognisers on the same recordings: each alone, and what they come to together.
+"""Compare two recognisers on the same recordings: each alone, and both combined.
 
     .venv/bin/python benchmarks/second_opinion.py [WORDS OF NAMES ...]
 
@@ -49,8 +49,8 @@ WAYS = [(name, care) for name in (ENGLISH, MANY) for care in (Care.QUICK, Care.T
 
 @dataclass
 class Heard:
-    """Of one recording: how many words there are, errors and seconds by the way it was heard, and
-    of every place what is known of it and the errors of both there."""
+    """One recording: its number of words, errors and seconds by way of recognising, and for every
+    place its evidence and the errors of both there."""
 
     name: str
     condition: str
@@ -65,7 +65,7 @@ class Heard:
 
 
 def errors_of(truth: list[str], heard: list[str]) -> tuple[Table, Table]:
-    """Errors at each heard word, and said words that are missing before each, and at the end."""
+    """Return errors at each recognised word, and missing words before each, and at the end."""
     one, other = (
         [(form, place) for place, word in enumerate(words) for form in forms_of(word, "en")]
         for words in (truth, heard)
@@ -83,7 +83,7 @@ def errors_of(truth: list[str], heard: list[str]) -> tuple[Table, Table]:
 
 
 def gather(recording: Known, recognisers: dict[str, object], aligner: Aligner) -> Heard:
-    """All that is heard in a recording by both."""
+    """Collect everything recognised in a recording by both."""
     samples = soundcache.fetch(recording.path).samples()
     segments = cut(ActivityMeter().measure(samples))
     sounds = [samples[c.first * FRAME : c.last * FRAME] for c in segments]
@@ -124,7 +124,7 @@ def gather(recording: Known, recognisers: dict[str, object], aligner: Aligner) -
 
 
 def decided(recordings: list[Heard]) -> tuple[Table, Table]:
-    """Features of the places where one side was better, and whether that was the second."""
+    """Return features of the places where one side was better, and whether that was the second."""
     rows, second = [], []
     for heard in recordings:
         for row, same, (one, other) in zip(heard.rows, heard.same, heard.wrong, strict=True):
@@ -135,13 +135,13 @@ def decided(recordings: list[Heard]) -> tuple[Table, Table]:
 
 
 def choice_of(recordings: list[Heard]) -> Table:
-    """The weights of the choice; those that are there where nothing was to be chosen."""
+    """Return the weights of the choice; the existing ones if nothing was to be chosen."""
     rows, second = decided(recordings)
     return fit(rows, second) if len(rows) else np.array(CHOICE_WEIGHTS)
 
 
 def together(heard: Heard, weights: Table) -> tuple[float, float]:
-    """Errors of a recording with these weights, and with the better side everywhere."""
+    """Return the errors of a recording with these weights, and with the better side everywhere."""
     base = heard.errors[ENGLISH, Care.THOROUGH]
     chosen = perfect = 0.0
     for row, same, (one, other) in zip(heard.rows, heard.same, heard.wrong, strict=True):
@@ -153,7 +153,7 @@ def together(heard: Heard, weights: Table) -> tuple[float, float]:
 
 
 def main() -> None:
-    """Hear, print, fit."""
+    """Transcribe, print, fit."""
     on_one_core_each()
     aligner = Aligner()
     recognisers = {name: load(name, aligner) for name in (ENGLISH, MANY)}

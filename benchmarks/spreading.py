@@ -1,4 +1,4 @@
-"""How well translated sentences are cut into cues, on a hundred that were cut by hand.
+"""Measure how well translated sentences are cut into cues, on a hundred that were cut by hand.
 
     .venv/bin/python benchmarks/spreading.py [FILE]
 
@@ -64,7 +64,7 @@ def main(file: Path) -> None:
 
 
 def _borders(parts: list[str]) -> list[int]:
-    """Before which tokens of the whole the cuts are."""
+    """Return the tokens of the whole before which the cuts are."""
     sizes = [len(tokens_of(part)) for part in parts]
     return [sum(sizes[:place]) for place in range(1, len(sizes))]
 

@@ -1,4 +1,4 @@
-"""How good and how quick translations are, by every route.
+"""Measure quality and speed of translations by every route.
 
     .venv/bin/python benchmarks/translation.py [FOLDER SOURCE TARGET]
 
@@ -31,14 +31,14 @@ _NOT_SPEECH = re.compile(r"[\[(<]")
 
 
 def prompts(folder: Path, language: str) -> dict[str, str]:
-    """The texts of a language's prompts by their names."""
+    """Return the texts of a language's prompts by name."""
     (listed,) = folder.rglob(f"core-sounds-{language}.txt.gz")
     with gzip.open(listed, "rt", encoding="utf-8") as lines:
         return dict(m.groups() for line in lines if (m := re.match(r"([\w./-]+):\s*(.*)", line)))
 
 
 def pairs_in(folder: Path, source: str, target: str) -> list[tuple[str, str]]:
-    """Prompts that both have."""
+    """Return the prompts that both have."""
     own, other = prompts(folder, source), prompts(folder, target)
     return [
         (" ".join(text.split()), " ".join(other[name].split()))
@@ -51,7 +51,7 @@ def pairs_in(folder: Path, source: str, target: str) -> list[tuple[str, str]]:
 
 
 def own_pairs(file: Path) -> list[tuple[str, str]]:
-    """The sentences that were made for spreading."""
+    """Return the sentences that were made for spreading."""
     lines = [
         " ".join(line.replace("|", " ").split())
         for line in file.read_text("utf-8").splitlines()

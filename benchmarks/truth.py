@@ -1,4 +1,4 @@
-"""Comparing what was heard with what was said, word by word."""
+"""Compare what was recognised with what was said, word by word."""
 
 from __future__ import annotations
 
@@ -15,14 +15,15 @@ _SAME = {"mr": "mister", "mrs": "missus", "ok": "okay"}
 
 @dataclass(frozen=True, slots=True)
 class Form:
-    """One plain spoken word and the place of the written word that it is part of."""
+    """One plain spoken word and the index of the written word that it is part of."""
 
     text: str
     owner: int
 
 
 def plain(words: Sequence[str]) -> list[Form]:
-    """Lower-case words without marks; figures and hyphened words as they are said."""
+    """Return lower-case words without punctuation; numbers and hyphenated words as they are
+    spoken."""
     forms = []
     for owner, word in enumerate(words):
         text = re.sub(r"[-–—]", " ", word.lower().replace("’", "'"))
@@ -33,7 +34,7 @@ def plain(words: Sequence[str]) -> list[Form]:
 
 
 def matched(truth: Sequence[str], heard: Sequence[str]) -> list[tuple[int | None, int | None]]:
-    """The cheapest alignment (Levenshtein 1966): pairs of places, None for what has no partner."""
+    """Return the cheapest alignment (Levenshtein 1966): pairs of indices, None for no partner."""
     rows, columns = len(truth), len(heard)
     numbers = {word: number for number, word in enumerate({*truth, *heard})}
     theirs = np.array([numbers[word] for word in heard], np.int64)
@@ -62,14 +63,14 @@ def matched(truth: Sequence[str], heard: Sequence[str]) -> list[tuple[int | None
 
 
 def word_errors(truth: str, heard: str) -> tuple[int, int]:
-    """Wrong, missing and added words, and how many words there should be."""
+    """Count wrong, missing and added words, and the words that there should be."""
     a, b = ([form.text for form in plain(text.split())] for text in (truth, heard))
     wrong = sum(x is None or y is None or a[x] != b[y] for x, y in matched(a, b))
     return wrong, len(a)
 
 
 def right_words(truth: Sequence[str], heard: Sequence[str]) -> list[bool]:
-    """For each heard word whether it was said there."""
+    """Return for each recognised word whether it was said there."""
     a, b = plain(truth), plain(heard)
     right = [True] * len(heard)
     for x, y in matched([f.text for f in a], [f.text for f in b]):

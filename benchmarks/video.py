@@ -1,4 +1,4 @@
-"""What drawing captions on videos costs, beside the same work without them.
+"""Measure drawing captions on videos, beside the same work without them.
 
     .venv/bin/python benchmarks/video.py [MINUTES] [preview] [burning] [tracks] [memory]
 
@@ -41,7 +41,7 @@ SYLLABLES = (
 
 
 def make_source(path: Path, seconds: int, size: tuple[int, int] = SIZE) -> None:
-    """A picture that moves all over, and a tone."""
+    """Write a video that moves all over, with a tone."""
     y, x = np.mgrid[: size[1], : size[0]].astype(np.float32)
     with av.open(str(path), "w") as out:
         stream = out.add_stream("libx264", rate=RATE, options={"preset": "ultrafast", "crf": "20"})
@@ -73,7 +73,7 @@ def make_source(path: Path, seconds: int, size: tuple[int, int] = SIZE) -> None:
 
 
 def repeat(source: Path, out: Path, times: int) -> None:
-    """The same again and again, by its packets."""
+    """Repeat a video by its packets."""
     with av.open(str(out), "w") as written:
         ends = [0, 0]
         made: list[av.stream.Stream] = []
@@ -99,8 +99,8 @@ def repeat(source: Path, out: Path, times: int) -> None:
 
 
 def captions(seconds: int) -> list[Caption]:
-    """One of three seconds in every five, of twelve words; few come often, most seldom, as in any
-    text."""
+    """Return captions of three seconds in every five, of twelve words; few words are frequent, most
+    rare, as in any text."""
     found = []
     rng = np.random.default_rng(7)
     words = ["".join(rng.choice(SYLLABLES, rng.integers(1, 4))) for _ in range(2_000)]
@@ -125,7 +125,7 @@ def _measured(order: VideoOrder, pipe: object) -> None:
 
 
 def measured(order: VideoOrder) -> tuple[float, float]:
-    """Seconds and megabytes of making a video in a process of its own."""
+    """Return seconds and megabytes of making a video in a process of its own."""
     context = get_context("spawn")
     here, there = context.Pipe(duplex=False)
     process = context.Process(target=_measured, args=(order, there))
@@ -136,7 +136,7 @@ def measured(order: VideoOrder) -> tuple[float, float]:
 
 
 def preview() -> None:
-    """Frames of 1920 by 1080 with outline and shadow, a new caption for each fifth."""
+    """Measure frames of 1920 by 1080 with outline and shadow, with a new caption for each fifth."""
     frame = av.VideoFrame(1920, 1080, "yuv420p")
     stage = Stage(captions(600), lambda place: SHIPPED["stepping-stones"])
     times = []
@@ -150,7 +150,7 @@ def preview() -> None:
 
 
 def burning(source: Path, out: Path, seconds: int) -> None:
-    """Beside the same encoding without captions."""
+    """Measure beside the same encoding without captions."""
     plain, memory = measured(VideoOrder(source, out))
     print(f"encoded without captions: {plain:.1f} s, {memory:.0f} MB")
     for key in ("slate", "torch", "signpost"):
@@ -160,7 +160,7 @@ def burning(source: Path, out: Path, seconds: int) -> None:
 
 
 def tracks(source: Path, out: Path, seconds: int) -> None:
-    """Into an hour, beside copying it."""
+    """Measure adding tracks to an hour, beside copying it."""
     hour = source.with_name("hour.mp4")
     repeat(source, hour, max(3600 // seconds, 1))
     for number in range(2):
@@ -177,7 +177,7 @@ def tracks(source: Path, out: Path, seconds: int) -> None:
 
 
 def memory(source: Path, out: Path) -> None:
-    """Of 1080p, for two lengths."""
+    """Measure memory at 1080p for two lengths."""
     for minutes in (1, 4):
         make_source(source, 60 * minutes, (1920, 1080))
         order = VideoOrder(source, out, captions(60 * minutes), (SHIPPED["stepping-stones"],))

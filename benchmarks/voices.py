@@ -1,4 +1,4 @@
-"""How many speakers are found, and whose the time is, in conversations of people.
+"""Measure how many speakers are found, and whose the time is, in conversations of people.
 
     .venv/bin/python benchmarks/voices.py FOLDER [--fit]
 
@@ -75,7 +75,7 @@ class Talk:
 
 
 def lines(folder: Path) -> dict[str, list[tuple[str, Floats]]]:
-    """The lines (speaker, sound) of each dialogue."""
+    """Yield the lines (speaker, sound) of each dialogue."""
     found: dict[str, list[tuple[str, Floats]]] = defaultdict(list)
     for path in sorted(
         folder.glob("*-*-*.wav"), key=lambda p: (p.stem.split("-")[0], p.stem.split("-")[2])
@@ -89,7 +89,7 @@ def lines(folder: Path) -> dict[str, list[tuple[str, Floats]]]:
 
 
 def talk(said: Sequence[tuple[str, Floats]], condition: str, rng: np.random.Generator) -> Talk:
-    """Lines put one after the other, in such sound."""
+    """Return lines one after the other, with this quality of sound."""
     at, before = RATE // 2, ""
     placed: list[tuple[int, Floats, str]] = []
     for speaker, sound in said:
@@ -113,7 +113,7 @@ def talk(said: Sequence[tuple[str, Floats]], condition: str, rng: np.random.Gene
 
 
 def talks(known: dict[str, list[tuple[str, Floats]]]) -> Iterator[Talk]:
-    """Two people, each of them alone, and three and four."""
+    """Yield conversations of two people, each of them alone, and of three and four."""
     rng = np.random.default_rng(5)
     for place, said in enumerate(known.values()):
         condition = CONDITIONS[place % len(CONDITIONS)]
@@ -140,7 +140,7 @@ def talks(known: dict[str, list[tuple[str, Floats]]]) -> Iterator[Talk]:
 
 
 def wrong_time(one: Talk, middles: Floats) -> float:
-    """The share of the time that is given to the wrong speaker, the voices being matched best."""
+    """Return the share of the time given to the wrong speaker, with the best matching of voices."""
     end = max(until for _, until, _ in one.turns)
     weights = evidence_of(one.points, middles, 0, end).weights
     true = np.full(len(weights), -1)
@@ -154,7 +154,7 @@ def wrong_time(one: Talk, middles: Floats) -> float:
 
 
 def report(title: str, all_talks: Sequence[Talk]) -> None:
-    """Counts and times, by how many speak."""
+    """Print counts and times, by number of speakers."""
     print(f"\n{title}\n| speak | talks | counted right | counted | told as a doubt | time wrong |"
           " with the number given |\n|---|---|---|---|---|---|---|")  # fmt: skip
     for people in sorted({len(one.speakers) for one in all_talks}):
@@ -171,8 +171,8 @@ def report(title: str, all_talks: Sequence[Talk]) -> None:
 
 
 def fitted_space(all_talks: Sequence[Talk]) -> tuple[Floats, Floats]:
-    """The middle of the speakers' middles, and what shrinks what varies within one of them, from
-    points as the network gives them."""
+    """Return the mean of the speakers' means, and the matrix that shrinks the variation within a
+    speaker, from raw points of the network."""
     within = np.zeros((encoding.WIDTH, encoding.WIDTH))
     count, middles = 0, []
     for one in all_talks:
@@ -191,14 +191,14 @@ def fitted_space(all_talks: Sequence[Talk]) -> tuple[Floats, Floats]:
 
 
 def in_space(one: Talk, space: tuple[Floats, Floats]) -> Talk:
-    """A conversation whose points, as the network gives them, are put into a space."""
+    """Return a conversation whose raw points are transformed by a space."""
     middle, matrix = (part.astype(np.float32) for part in space)
     vectors = encoding.unit((one.points.vectors - middle) @ matrix)
     return replace(one, points=EmbeddedSpans(vectors, one.points.spans))
 
 
 def fitted_weights(all_talks: Sequence[Talk]) -> tuple[list[float], list[float]]:
-    """For one voice or two, and for two of more clusters."""
+    """Return weights for one voice or two, and for two of more clusters."""
     of_two: list[tuple[Sequence[float], bool]] = []
     of_pairs: list[tuple[Sequence[float], bool]] = []
     for one in all_talks:
@@ -213,7 +213,7 @@ def fitted_weights(all_talks: Sequence[Talk]) -> tuple[list[float], list[float]]
 
 
 def _pairs(one: Talk, count: int) -> Iterator[tuple[Sequence[float], bool]]:
-    """How far apart each two clusters are, and whether they are two people's."""
+    """Return how far apart each two clusters are, and whether they are two people's."""
     middles = clustering.voices_among(one.points, MOST, count)
     labels, owners = (one.points.vectors @ middles.T).argmax(axis=1), one.owners
     for first in range(len(middles)):
@@ -246,7 +246,7 @@ def _logistic(rows: Sequence[tuple[Sequence[float], bool]]) -> list[float]:
 
 
 def fit(all_talks: Sequence[Talk]) -> None:
-    """Fit in parts by dialogue, try on what was left out, then fit on all."""
+    """Fit in parts by dialogue, test on what was left out, then fit on all."""
     dialogues = sorted({name for one in all_talks for name in one.dialogues})
     part = {name: place % FOLDS for place, name in enumerate(dialogues)}
     left_out: list[Talk] = []

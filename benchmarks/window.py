@@ -1,4 +1,4 @@
-"""How quick the window is with a 3-hour, 10 000-cue recording.
+"""Measure how quick the window is with a 3-hour, 10 000-cue recording.
 
     .venv/bin/python benchmarks/window.py
 
@@ -40,12 +40,12 @@ def main() -> None:
 
 
 def report(what: str, budget: float, measured: float) -> None:
-    """One line: what, budget and measured, in ms."""
+    """Print one line: what, budget and measured, in ms."""
     print(f"{what:52} budget {budget:7.1f} ms   measured {measured:8.2f} ms")
 
 
 def help_time() -> float:
-    """The median of five whole processes."""
+    """Return the median of five whole processes."""
     times = []
     for _ in range(5):
         began = time.perf_counter()
@@ -57,7 +57,7 @@ def help_time() -> float:
 
 
 def start_time(demo: Path) -> float:
-    """A new process from its start until the window has been painted once."""
+    """Measure a new process from its start until the window has been painted once."""
     program = (
         "import sys, os; from pathlib import Path\n"
         "from tamarind.desktop.app import make_application\n"
@@ -84,7 +84,7 @@ def start_time(demo: Path) -> float:
 
 
 def while_hearing(app, window, ninety_ninth) -> None:
-    """Keystrokes and frames while other recordings of the job are being heard."""
+    """Measure keystrokes and frames while other recordings of the job are transcribed."""
     from PySide6.QtTest import QTest
 
     session, sheet = window.session, window.proof.sheet
@@ -113,7 +113,7 @@ def while_hearing(app, window, ninety_ninth) -> None:
 
 
 def make_large(path: Path, demo: Path) -> None:
-    """A job with one recording of 10 000 cues over three hours."""
+    """Make a job with one recording of 10 000 cues over three hours."""
     from tamarind.job.document import Document
     from tamarind.job.recording import State
     from tamarind.job.store import JobStore
@@ -136,7 +136,7 @@ def make_large(path: Path, demo: Path) -> None:
 
 
 def measure_large(path: Path) -> None:
-    """Opening, typing, splitting, scrolling and writing."""
+    """Measure opening, typing, splitting, scrolling and writing."""
     import pysubs2
     from PySide6.QtCore import Qt
     from PySide6.QtTest import QTest

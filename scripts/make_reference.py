@@ -124,12 +124,12 @@ def _values(one: Option) -> str:
 
 
 def _in_file(value: Any) -> str:
-    """A value as JSON has it, without quotes."""
+    """Return a value as JSON has it, without quotes."""
     return json.dumps(value, ensure_ascii=False).strip('"')
 
 
 def _shown(one: Option, value: Any) -> str:
-    """A value as the editor shows it."""
+    """Return a value as the editor shows it."""
     if one.values.choices is not None:
         return next(words for words, choice in one.values.choices.items() if choice == value)
     if one.values.entry is Entry.TICK:
