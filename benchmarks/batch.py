@@ -311,9 +311,9 @@ if __name__ == "__main__":
     if not session.recordings.all():
         made.intake.add([Path(p) for p in sys.argv[2].split("|")])
     def look():
-        ready = [r.id for r in session.recordings.all() if session.line.can_hear(r)]
+        ready = [r.id for r in session.recordings.all() if session.queue.can_hear(r)]
         if ready:
-            session.line.transcribe(ready)
+            session.queue.transcribe(ready)
         if all(r.state.value == "draft" for r in session.recordings.all()):
             made.close()
             app.quit()

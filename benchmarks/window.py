@@ -98,8 +98,8 @@ def while_hearing(app, window, ninety_ninth) -> None:
             app.processEvents()
 
     wait(lambda: all(session.sounds.has(key) for key in new))
-    session.line.transcribe(new)
-    wait(lambda: any(session.line.progress(key) for key in new))
+    session.queue.transcribe(new)
+    wait(lambda: any(session.queue.progress(key) for key in new))
     sheet.setFocus()
     sheet.cue_caret.go_to((6000, 5))
     measured = ninety_ninth(lambda n: QTest.keyClick(sheet, "abc de"[n % 6]))
@@ -107,9 +107,9 @@ def while_hearing(app, window, ninety_ninth) -> None:
     bar = sheet.verticalScrollBar()
     measured = ninety_ninth(lambda n: bar.setValue(bar.value() + 260))
     report("the same while two are heard: a scrolled frame", 16, measured)
-    busy = any(session.line.is_being_heard(key) for key in new)
+    busy = any(session.queue.is_being_heard(key) for key in new)
     print(f"    hearing still went on at the end: {'yes' if busy else 'no'}")
-    session.line.cancel_all()
+    session.queue.cancel_all()
 
 
 def make_large(path: Path, demo: Path) -> None:

@@ -23,7 +23,7 @@ from tamarind.batch.messages import (
 )
 from tamarind.batch.pace import Pace
 from tamarind.batch.pool import TRIES, WorkerPool
-from tamarind.batch.timeleft import Outlook, Work, human, seconds_in_line
+from tamarind.batch.timeleft import Outlook, Work, human, seconds_in_queue
 from tamarind.batch.work import do
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.speech.recognisers.known.pretended import PRETENDED
@@ -232,9 +232,9 @@ class TimeLeft(unittest.TestCase):
         self.assertAlmostEqual(loud.until(60_000) / loud.whole, 0.1, places=2)
 
     def test_of_a_line_by_the_places_there_are(self):
-        self.assertEqual(seconds_in_line([10], [10, 10, 10], 1), 40)
-        self.assertEqual(seconds_in_line([10], [10, 10, 10], 2), 20)
-        self.assertEqual(seconds_in_line([], [], 2), 0)
+        self.assertEqual(seconds_in_queue([10], [10, 10, 10], 1), 40)
+        self.assertEqual(seconds_in_queue([10], [10, 10, 10], 2), 20)
+        self.assertEqual(seconds_in_queue([], [], 2), 0)
 
     def test_in_words(self):
         self.assertEqual(human(2), "a few seconds")

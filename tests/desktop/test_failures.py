@@ -64,9 +64,9 @@ class NothingVanishes(WindowTest):
         with patch("tamarind.translation.draft.draft", self.fail):
             self.window.translation.show_language("es")
             self.check_told()
-        self.assertFalse(self.session.translating.line())
+        self.assertFalse(self.session.translating.queue())
         self.window.translation.translate()
-        self.wait(lambda: not self.session.translating.line(), 60)
+        self.wait(lambda: not self.session.translating.queue(), 60)
         self.assertTrue(self.session.texts.document(self.session.shown).track("es").texts)
 
     def test_checking(self):

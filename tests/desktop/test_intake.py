@@ -23,6 +23,7 @@ from tamarind.desktop.intake.folder_dialog import FolderDialog
 from tamarind.desktop.intake.glossary_dialog import GlossaryDialog
 from tamarind.desktop.intake.speech_dialog import SpeechDialog
 from tamarind.desktop.intake.terms_dialog import TermsDialog
+from tamarind.desktop.widgets.parts import ElidedLabel
 from tamarind.desktop.words import differences, stage_of
 from tamarind.job.bringing import found
 from tamarind.job.recording import State
@@ -200,14 +201,14 @@ class Batch(IntakeTest):
         self.drop(path)
         self.wait(self.settled)
         key = self.named("long")
-        self.session.line.transcribe([key])
+        self.session.queue.transcribe([key])
         self.wait(lambda: self.session.texts.transcript(key).cues)
-        self.session.line.cancel(key)
+        self.session.queue.cancel(key)
         recording = self.session.recordings.get(key)
         self.assertIs(recording.state, State.STOPPED)
         kept = self.session.texts.transcript(key).cues
         self.assertLess(recording.heard_until, recording.duration)
-        self.session.line.transcribe([key])
+        self.session.queue.transcribe([key])
         self.wait(self.settled)
         cues = self.session.texts.transcript(key).cues
         self.assertEqual(cues[: len(kept)], kept)
@@ -221,7 +222,7 @@ class Batch(IntakeTest):
         self.drop(write_wav(self.folder / "long.wav", np.tile(once, 3)))
         self.wait(self.settled)
         key = self.named("long")
-        self.session.line.transcribe([key])
+        self.session.queue.transcribe([key])
         self.wait(lambda: self.session.texts.transcript(key).cues)
         self.window.show_step("proof")
         self.sheet.setFocus()
@@ -268,8 +269,8 @@ class BringingIn(IntakeTest):
         self.drop(self.heap())
         self.assertEqual(list(self.states()), ["one.wav", "two.wav"])
         self.assertIn("2 left out", self.window.intake.note.text())
-        ((key, path),) = self.window.intake.offers.pending()
-        self.assertEqual((key, path.name), (self.named("two"), "two.de.srt"))
+        (offer,) = self.window.intake.offers.findChildren(ElidedLabel)
+        self.assertEqual(offer.whole(), "two.de.srt looks like the text of two.wav")
 
     def test_a_folder_is_shown_before_it_comes(self):
         folder = self.heap()
@@ -340,17 +341,17 @@ class Line(IntakeTest):
         self.drop(*map(human_recording, names))
         self.wait(self.settled)
         self.keys = [recording.id for recording in self.session.recordings.all()]
-        self.line = self.session.line
+        self.queue = self.session.queue
 
     def waiting(self):
-        places = {key: self.line.place_in_line(key) for key in self.keys}
+        places = {key: self.queue.place_in_queue(key) for key in self.keys}
         return sorted((key for key in self.keys if places[key]), key=places.get)
 
     def test_cards_are_dragged_into_another_order_and_the_line_follows(self):
         one, two, three = self.keys
-        self.line.pause()
-        self.line.transcribe(self.keys)
-        self.line.pause()
+        self.queue.pause()
+        self.queue.transcribe(self.keys)
+        self.queue.pause()
         data = QMimeData()
         data.setData(CARD_MIME, str(three).encode())
         event = QDropEvent(
@@ -368,13 +369,13 @@ class Line(IntakeTest):
         self.assertEqual([r.id for r in self.session.recordings.all()], [one, three, two])
 
     def test_the_line_outlives_the_program_paused_or_not(self):
-        line = self.line
+        line = self.queue
         line.transcribe(self.keys)
         line.pause()
         self.assertEqual(stage_of(self.session, self.session.recordings.get(self.keys[0])).detail,
                          "the batch is paused")  # fmt: skip
         self.reopen()
-        self.assertTrue(self.session.line.paused)
+        self.assertTrue(self.session.queue.paused)
         self.assertEqual(set(self.states().values()), {State.QUEUED})
         self.window.intake.panel.batch.pause.click()
         self.wait(self.settled)
@@ -382,13 +383,13 @@ class Line(IntakeTest):
         ((title, text),) = self.window.batch_end.notices.shown
         self.assertIn("3 drafts are ready", title)
         self.assertIn("to proof", text)
-        self.assertFalse(self.window.batch_end.is_awake)
+        self.assertFalse(self.window.batch_end.awake.held)
 
     def test_cancelling_all_leaves_what_was_heard_and_the_rest_ready(self):
-        self.line.transcribe(self.keys)
+        self.queue.transcribe(self.keys)
         self.wait(lambda: self.session.texts.transcript(self.keys[0]).cues)
         self.window.intake.panel.batch.cancel.click()
-        self.assertEqual(self.line.totals().side_by_side, 0)
+        self.assertEqual(self.queue.totals().side_by_side, 0)
         states = list(self.states().values())
         self.assertNotIn(State.QUEUED, states)
         self.assertEqual(states[2], State.READY)
@@ -398,9 +399,9 @@ class Line(IntakeTest):
         shutil.copy(human_recording("beckett.wav"), gone)
         self.drop(gone)
         self.wait(self.settled)
-        self.line.transcribe(self.keys[:2])
+        self.queue.transcribe(self.keys[:2])
         key = self.named("gone")
-        self.line.transcribe([key])
+        self.queue.transcribe([key])
         self.assertEqual(self.waiting()[-1:], self.keys[1:2])
         gone.unlink()
         self.wait(self.settled)
@@ -409,7 +410,7 @@ class Line(IntakeTest):
         self.assertEqual(
             recording.problem, "The file is no longer there: put it back, then try again."
         )
-        self.assertEqual(self.line.totals().failed, 1)
+        self.assertEqual(self.queue.totals().failed, 1)
         shutil.copy(human_recording("beckett.wav"), gone)
         self.window.intake.cards[key].refresh()
         self.window.intake.cards[key].act.click()
@@ -521,7 +522,7 @@ class Captions(IntakeTest):
         self.assertIs(self.session.recordings.get(key).state, State.DRAFT)
         self.session.texts.undo()
         self.assertEqual(self.session.texts.transcript(key).cues, ())
-        self.assertTrue(self.session.line.can_hear(self.session.recordings.get(key)))
+        self.assertTrue(self.session.queue.can_hear(self.session.recordings.get(key)))
 
     def test_a_bad_caption_file_is_told_and_changes_nothing(self):
         shutil.copy(human_recording("beckett.wav"), self.folder / "memo.wav")
@@ -611,9 +612,9 @@ class Killed(FolderTest):
 
             def look():
                 recording = session.recordings.get(key)
-                if session.line.can_hear(recording) and not state["asked"]:
+                if session.queue.can_hear(recording) and not state["asked"]:
                     state["asked"] = True
-                    session.line.transcribe([key])
+                    session.queue.transcribe([key])
                 sheet = window.proof.sheet
                 if sheet.rows.row_count() and sheet.rows.row_count() != state["shown"]:
                     state["shown"] = sheet.rows.row_count()

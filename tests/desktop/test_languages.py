@@ -71,7 +71,7 @@ class OnTheCard(WindowTest):
         self.key = self.named("Volunteers round table")
 
     def tell(self, news):
-        self.window.session.line._take(self.recordings.get(self.key), news)
+        self.window.session.queue._take(self.recordings.get(self.key), news)
 
     def acts(self):
         card = self.window.intake.cards[self.key]
@@ -115,7 +115,7 @@ class OnTheCard(WindowTest):
         self.assertEqual((recording.state, recording.language), (State.QUEUED, "es"))
         self.assertEqual(recording.heard_until, recording.part[0])
         self.assertEqual(session.texts.transcript(self.key).cues, ())
-        session.line.cancel(self.key)
+        session.queue.cancel(self.key)
         session.texts.undo()
         self.assertEqual(session.texts.transcript(self.key).cues, text.cues)
 

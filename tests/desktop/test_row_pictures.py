@@ -54,7 +54,7 @@ class RowPictures(WindowTest):
         self.window.show_step("translation")
         screen = self.window.translation
         screen.show_language("pt")
-        self.wait(lambda: not self.session.translating.line())
+        self.wait(lambda: not self.session.translating.queue())
         sheet = screen.sheet
         sheet.setFocus()
         self.wait(lambda: sheet.text.translation(2))

@@ -58,7 +58,7 @@ class TranslatingTest(WindowTest):
 
     def translated(self, language="pt"):
         self.screen.show_language(language)
-        self.wait(lambda: not self.translating.line())
+        self.wait(lambda: not self.translating.queue())
 
 
 class TheLine(TranslatingTest):
@@ -66,7 +66,7 @@ class TheLine(TranslatingTest):
         for language in ("pt", "es"):
             self.screen.show_language(language)
             self.screen.translate_all()
-        self.wait(lambda: not self.translating.line())
+        self.wait(lambda: not self.translating.queue())
         for recording in self.session.recordings.all():
             text = self.session.texts.transcript(recording.id)
             if text.language != "en" or not text.cues:
@@ -81,7 +81,7 @@ class TheLine(TranslatingTest):
         self.session.trouble.connect(told.append)
         self.use(Failing(pairs=(("en", "pt"),)), Marking("other", (("en", "es"),)))
         self.translating.add([Task(self.key, "pt"), Task(self.key, "es")])
-        self.wait(lambda: not self.translating.line())
+        self.wait(lambda: not self.translating.queue())
         self.assertIn("Water table lecture, Portuguese: The translator failed", told[0])
         self.assertTrue(self.track("es").texts)
 
@@ -102,7 +102,7 @@ class TheLine(TranslatingTest):
             self.assertEqual(self.screen.go.text(), "Stop")
             self.screen.translate()
             gate.set()
-            self.wait(lambda: not self.translating.line())
+            self.wait(lambda: not self.translating.queue())
         done = len(self.track().texts)
         self.assertTrue(0 < done < len(self.cues()))
         self.assertIn("to translate", self.screen.state.text())
@@ -117,7 +117,7 @@ class TheLine(TranslatingTest):
         self.screen.show_language("es")
         self.screen.remove_language()
         gate.set()
-        self.wait(lambda: not self.translating.line() and len(self.track().texts))
+        self.wait(lambda: not self.translating.queue() and len(self.track().texts))
         languages = [track.language for track in self.session.texts.document(self.key).tracks]
         self.assertEqual(languages, ["pt"])
 
@@ -135,7 +135,7 @@ class TheLine(TranslatingTest):
             over=Router([Marking(pairs=(("en", "pt"), ("en", "es")))]),
         )  # fmt: skip
         again.take_up()
-        self.wait(lambda: not again.line())
+        self.wait(lambda: not again.queue())
         again.close()
         for language in ("pt", "es"):
             self.assertEqual(len(self.track(language).texts), len(self.cues()))
@@ -147,7 +147,7 @@ class TheLine(TranslatingTest):
         self.sheet.caret.set((0, 0))
         self.sheet.editing.insert("Por mim.")
         gate.set()
-        self.wait(lambda: not self.translating.line())
+        self.wait(lambda: not self.translating.queue())
         self.assertEqual(self.track().text(self.cues()[0].id), "Por mim.")
         self.assertTrue(self.track().text(self.cues()[3].id))
 
@@ -159,7 +159,7 @@ class TheLine(TranslatingTest):
         written = with_edit(self.track(), cue, "Por mim.")
         self.session.texts.edit_document(self.key, "x", document.with_track(written))
         self.screen.languages.translate("gl", "pt")
-        self.wait(lambda: not self.translating.line())
+        self.wait(lambda: not self.translating.queue())
         self.assertEqual(self.track("gl").text(cue.id), "gl: Por mim.")
         self.assertFalse(self.track("gl").is_stale(cue))
         self.assertEqual(len(self.track("gl").texts), len(self.cues()))
@@ -172,7 +172,7 @@ class TheLine(TranslatingTest):
         self.assertTrue(self.track().is_stale(self.cues()[3]))
         self.translating.set_follows(True)
         self.translating._follow()
-        self.wait(lambda: not self.translating.line())
+        self.wait(lambda: not self.translating.queue())
         self.assertIn("Quite dry", self.track().text(self.cues()[3].id))
 
     def test_terms_of_the_job_are_kept(self):
@@ -442,7 +442,7 @@ class LikeProofing(TranslatingTest):
     def test_words_are_found_and_replaced_in_all_recordings(self):
         self.screen.show_language("pt")
         self.screen.translate_all()
-        self.wait(lambda: not self.translating.line())
+        self.wait(lambda: not self.translating.queue())
         QTest.keyClick(self.sheet, Qt.Key.Key_F, Qt.KeyboardModifier.ControlModifier)
         self.window.commands.run("replace")
         bar = self.screen.find_bar
@@ -628,7 +628,7 @@ class FixedOnce(TranslatingTest):
         self.use(Marking(change=change))
         self.screen.show_language("pt")
         self.screen.translate_all()
-        self.wait(lambda: not self.translating.line())
+        self.wait(lambda: not self.translating.queue())
         self.row = next(
             row for row, cue in enumerate(self.cues()) if "mesa de" in self.track().text(cue.id)
         )

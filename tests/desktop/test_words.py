@@ -14,10 +14,10 @@ from tests.support import moor
 class Pretended:
     """What stage_of asks of a session."""
 
-    def __init__(self, text=None, active=None, line=(), news=None):
+    def __init__(self, text=None, active=None, queue=(), news=None):
         self.text = text or Transcript("en")
-        self.active, self.waiting, self.news = active, list(line), news
-        self.line = self.texts = self
+        self.active, self.waiting, self.news = active, list(queue), news
+        self.queue = self.texts = self
         self.paused = False
         self.sought = None
 
@@ -30,7 +30,7 @@ class Pretended:
     def is_being_heard(self, key):
         return key == self.active
 
-    def place_in_line(self, key):
+    def place_in_queue(self, key):
         return self.waiting.index(key) + 1 if key in self.waiting else None
 
     def progress(self, _key):
@@ -53,8 +53,8 @@ class Stages(unittest.TestCase):
             (20, "Waiting, 21st in the queue"),
             (22, "Waiting, 23rd in the queue"),
         ):
-            line = [100 + n for n in range(place)] + [7]
-            stage = stage_of(Pretended(line=line), recording(State.QUEUED))
+            queue = [100 + n for n in range(place)] + [7]
+            stage = stage_of(Pretended(queue=queue), recording(State.QUEUED))
             self.assertEqual(stage.text, words)
 
     def test_hearing_tells_share_speed_and_time_left(self):

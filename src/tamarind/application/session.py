@@ -59,7 +59,7 @@ MISFIT = "That step was made in another text and cannot be undone."
 
 
 class Session:
-    """All that the screens share; ``recordings``, ``texts``, ``line`` and the other parts do the
+    """All that the screens share; ``recordings``, ``texts``, ``queue`` and the other parts do the
     work."""
 
     def __init__(self, store: JobStore, loop: Loop) -> None:
@@ -103,7 +103,7 @@ class Session:
         self.describing = Describing(self.recordings, self.texts)
         self.excerpts = Excerpting(self.recordings, self.texts, self.sounds)
         self.same_voices = SameVoices(self.recordings, self.texts)
-        self.line = TranscriptionQueue(
+        self.queue = TranscriptionQueue(
             self._desk,
             self.recordings,
             self.texts,
@@ -216,7 +216,7 @@ class Session:
 
     def remove(self, recording_id: int) -> None:
         """Remove a recording from the job; its file stays."""
-        self.line.forget(recording_id)
+        self.queue.forget(recording_id)
         # Another recording may get its number.
         self.looks.leave_to_the_job([recording_id])
         self.recordings.remove(recording_id)
@@ -230,7 +230,7 @@ class Session:
     def move(self, recording_ids: Sequence[int], place: int) -> None:
         """Move recordings, in their order, before the one at index ``place``."""
         if self.recordings.move(recording_ids, place):
-            self.line.follow_order()
+            self.queue.follow_order()
 
     def usual(self) -> Usual:
         """Return the transcription settings and house style for new recordings."""
@@ -269,7 +269,7 @@ class Session:
     def _take_up(self) -> None:
         """Go on with the queue as it was, and read files that are not known yet."""
         for recording in self.recordings.all():
-            self.line.take_up(recording)
+            self.queue.take_up(recording)
             if self.media_probe.is_unknown(recording):
                 self.media_probe.look(recording)
             else:

@@ -29,7 +29,7 @@ from tamarind.batch.messages import (
     VoicesSought,
 )
 from tamarind.batch.messages import Event as News
-from tamarind.batch.timeleft import expected_seconds, seconds_in_line
+from tamarind.batch.timeleft import expected_seconds, seconds_in_queue
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import PAUSED, PERHAPS_SPEAKERS
 from tamarind.speech.recognisers.errors import RecogniserError
@@ -228,7 +228,7 @@ class TranscriptionQueue:
         """Whether a recording is being transcribed now."""
         return recording_id in self._pool.active()
 
-    def place_in_line(self, recording_id: int) -> int | None:
+    def place_in_queue(self, recording_id: int) -> int | None:
         """Return the place of a recording in the queue; 1 is next."""
         waiting = self._pool.waiting()
         return waiting.index(recording_id) + 1 if recording_id in waiting else None
@@ -243,7 +243,7 @@ class TranscriptionQueue:
     def seconds_for(self, recordings: Sequence[Recording]) -> float:
         """Estimate the seconds that transcribing all of these takes, in parallel as far as that
         helps."""
-        return seconds_in_line([], [self.expected(r) for r in recordings], self._pool.hearers())
+        return seconds_in_queue([], [self.expected(r) for r in recordings], self._pool.hearers())
 
     def totals(self) -> Totals:
         """Return the counts of the batch and the seconds left."""
@@ -260,7 +260,7 @@ class TranscriptionQueue:
             len(results),
             results.count(True),
             results.count(False),
-            left=seconds_in_line(begun, waiting, self._pool.hearers()),
+            left=seconds_in_queue(begun, waiting, self._pool.hearers()),
             side_by_side=len(active),
             paused=self._paused,
         )

@@ -223,14 +223,14 @@ class Translating:
 
     # The line
 
-    def line(self) -> Sequence[Task]:
+    def queue(self) -> Sequence[Task]:
         """Return what is being translated and what waits, in order, without what was cancelled."""
         is_wanted = self._now is not None and not self._cancelled
         return ([self._now] if self._now is not None and is_wanted else []) + self._line
 
-    def is_in_line(self, recording_id: int, language: str) -> bool:
+    def is_queued(self, recording_id: int, language: str) -> bool:
         """Whether a recording is being translated into a language, or waits for it."""
-        return any((t.recording, t.language) == (recording_id, language) for t in self.line())
+        return any((t.recording, t.language) == (recording_id, language) for t in self.queue())
 
     def progress(self) -> TranslationProgress:
         """Return the progress of the whole queue."""
@@ -245,7 +245,7 @@ class Translating:
         new = [
             task
             for task in dict.fromkeys(tasks)
-            if not self.is_in_line(task.recording, task.language)
+            if not self.is_queued(task.recording, task.language)
         ]
         for task in new:
             document = self._texts.document(task.recording)
@@ -261,7 +261,7 @@ class Translating:
         """Remove a recording, or one of its languages, from the queue; its translations stay."""
         gone = [
             task
-            for task in self.line()
+            for task in self.queue()
             if task.recording == recording_id and language in (None, task.language)
         ]
         self._line = [task for task in self._line if task not in gone]
@@ -293,7 +293,7 @@ class Translating:
 
     def _keep_line(self) -> None:
         kept: dict[str, str] = {}
-        for task in self.line():
+        for task in self.queue():
             key = str(task.recording)
             kept[key] = ",".join([kept[key], task.kept()]) if key in kept else task.kept()
         self._settings.keep(TO_TRANSLATE, kept)

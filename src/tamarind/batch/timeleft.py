@@ -182,7 +182,7 @@ def human(seconds: float) -> str:
     return f"about {minutes // 60} h {minutes % 60:02} min"
 
 
-def seconds_in_line(begun: Sequence[float], waiting: Sequence[float], places: int) -> float:
+def seconds_in_queue(begun: Sequence[float], waiting: Sequence[float], places: int) -> float:
     """Return when all is done if each in the queue is taken by the first worker that is free.
 
     ``begun`` and ``waiting`` are seconds of work (list scheduling, Graham 1966).

@@ -25,29 +25,24 @@ class BatchEnd(QObject):
         self._session = session
         self.notices = notices
         self._attention = Attention(notices, window)
-        self._awake = Awake()
+        self.awake = Awake()
         self.action = QAction("Tell me when a batch is done", window)
         self.action.setCheckable(True)
         self.action.setChecked(session.settings.get(TELLS_WHEN_DONE))
         self.action.toggled.connect(partial(session.settings.keep, TELLS_WHEN_DONE))
-        session.line.changed.connect(self._line_changed)
-        session.line.finished.connect(self._finished)
-
-    @property
-    def is_awake(self) -> bool:
-        """Whether the computer is kept from falling asleep."""
-        return self._awake.held
+        session.queue.changed.connect(self._queue_changed)
+        session.queue.finished.connect(self._finished)
 
     def close(self) -> None:
         """Allow sleep again."""
-        self._awake.let_go()
+        self.awake.let_go()
 
-    def _line_changed(self) -> None:
+    def _queue_changed(self) -> None:
         """Inhibit sleep while something is being transcribed."""
-        if self._session.line.totals().side_by_side:
-            self._awake.hold()
+        if self._session.queue.totals().side_by_side:
+            self.awake.hold()
         else:
-            self._awake.let_go()
+            self.awake.let_go()
 
     def _finished(self, totals: Totals) -> None:
         if self.action.isChecked():

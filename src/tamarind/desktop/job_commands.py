@@ -199,7 +199,7 @@ class JobCommands(QObject):
             failed = recording.state is State.FAILED
             self._session.recordings.change(replace(recording, problem=None))
             if failed:
-                self._session.line.look_again(recording.id)
+                self._session.queue.look_again(recording.id)
 
     def _say(self, sentence: str) -> None:
         self._session.told.emit(sentence)

@@ -184,11 +184,6 @@ class Player(QObject):
         self._move_to(self._exact_end)
         self._state_changed()
 
-    @property
-    def stops_at(self) -> int | None:
-        """Where playing will stop, or None for the end of the recording."""
-        return self._exact_end if self._exact.is_active else self._stop_at
-
     def seek(self, position: int) -> None:
         """Move the playhead; a stretch being played goes on from there."""
         position = max(position, 0)

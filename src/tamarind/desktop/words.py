@@ -50,7 +50,7 @@ def stage_of(session: Session, recording: Recording) -> RecordingState:
         return RecordingState("Cannot be transcribed", recording.problem or "", True, 0.0)
     if recording.state is State.ARRIVED:
         return RecordingState("Looking at it…", "", False, 0.0)
-    line = session.line
+    queue = session.queue
     if recording.state is not State.READY and speaks_against(
         recording.guesses, *recording.how.languages
     ):
@@ -61,12 +61,12 @@ def stage_of(session: Session, recording: Recording) -> RecordingState:
             True,
             0.0,
         )
-    if line.is_being_heard(recording.id):
+    if queue.is_being_heard(recording.id):
         return _being_heard(session, recording)
-    place = line.place_in_line(recording.id)
+    place = queue.place_in_queue(recording.id)
     if place is not None:
         text = "Next" if place == 1 else f"Waiting, {_ordinal(place)} in the queue"
-        if line.paused:
+        if queue.paused:
             return RecordingState(text, "the batch is paused", False, 0.0)
         return RecordingState(text, "in the queue", False, 0.0)
     return _of_text(session, recording)
@@ -102,9 +102,9 @@ def _of_text(session: Session, recording: Recording) -> RecordingState:
 
 
 def _being_heard(session: Session, recording: Recording) -> RecordingState:
-    news = session.line.progress(recording.id)
+    news = session.queue.progress(recording.id)
     if news is None:
-        sought = session.line.voices_sought(recording.id)
+        sought = session.queue.voices_sought(recording.id)
         detail = "finding speech" if sought is None else f"telling speakers apart, {sought:.0%}"
         return RecordingState("Transcribing…", detail, False, 0.0)
     work = news.work

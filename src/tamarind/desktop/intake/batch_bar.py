@@ -15,11 +15,11 @@ class BatchBar(QWidget):
 
     def __init__(self, session: Session) -> None:
         super().__init__()
-        self._line = session.line
+        self._queue = session.queue
         self._done = label("", "heading")
         self._left = label("", "note", wrap=True)
         self.pause = button("Pause", self._change_pause, "link", name="Pause the batch")
-        self.cancel = button("Cancel all", self._line.cancel_all, "link", name="Cancel the batch")
+        self.cancel = button("Cancel all", self._queue.cancel_all, "link", name="Cancel the batch")
         acts = QHBoxLayout()
         acts.setSpacing(16)
         acts.addWidget(self._done, 1)
@@ -34,7 +34,7 @@ class BatchBar(QWidget):
 
     def refresh(self) -> bool:
         """Show the progress; return whether anything is queued."""
-        totals = self._line.totals()
+        totals = self._queue.totals()
         open_ = totals.wanted - totals.done - totals.failed
         self.setVisible(totals.wanted > 0)
         self.pause.setVisible(open_ > 0)
@@ -45,10 +45,10 @@ class BatchBar(QWidget):
         return open_ > 0
 
     def _change_pause(self) -> None:
-        if self._line.paused:
-            self._line.go_on()
+        if self._queue.paused:
+            self._queue.go_on()
         else:
-            self._line.pause()
+            self._queue.pause()
 
 
 def _in_words(totals: Totals, open_: int) -> str:

@@ -63,7 +63,7 @@ class Card(QFrame):
         ]
         self._cancel = button(
             "Cancel",
-            lambda: session.line.cancel(recording.id),
+            lambda: session.queue.cancel(recording.id),
             "link",
             name=f"Cancel: {recording.path.name}",
         )
@@ -123,7 +123,7 @@ class Card(QFrame):
         """Show the recording's current state."""
         recording = self._session.recordings.get(self.id)
         stage = stage_of(self._session, recording)
-        hearing = self._session.line.is_being_heard(self.id)
+        hearing = self._session.queue.is_being_heard(self.id)
         tone = "quiet"
         if stage.needs_attention:
             tone = "plum"
@@ -160,20 +160,20 @@ class Card(QFrame):
 
     def _questions(self) -> list[tuple[str, Callable[[], None]]]:
         """Return what a person is asked about language or speakers, and what each answer does."""
-        line, recording = self._session.line, self._session.recordings.get(self.id)
+        queue, recording = self._session.queue, self._session.recordings.get(self.id)
         guesses = recording.guesses
         language = recording.how.language
         if speaks_against(guesses, *recording.how.languages):
             return [
                 (f"Transcribe in {name_of(guesses[0].language)}",
-                 partial(line.hear_in, self.id, guesses[0].language)),
-                (f"Keep {name_of(recording.language)}", partial(line.keep_language, self.id)),
+                 partial(queue.hear_in, self.id, guesses[0].language)),
+                (f"Keep {name_of(recording.language)}", partial(queue.keep_language, self.id)),
             ]  # fmt: skip
         if len(guesses) > 1 and not is_sure(guesses) and guesses[0].language == language:
             return [
-                (f"Keep {name_of(language)}", partial(line.keep_language, self.id)),
+                (f"Keep {name_of(language)}", partial(queue.keep_language, self.id)),
                 (f"Transcribe in {name_of(guesses[1].language)}",
-                 partial(line.hear_in, self.id, guesses[1].language)),
+                 partial(queue.hear_in, self.id, guesses[1].language)),
             ]  # fmt: skip
         perhaps = self._session.speakers_again.perhaps(self.id)
         if perhaps:
@@ -195,7 +195,7 @@ class Card(QFrame):
     def _do_act(self) -> None:
         act = self._what_to_do()
         if act == "Try again":
-            self._session.line.look_again(self.id)
+            self._session.queue.look_again(self.id)
         elif act:
             self.opened.emit(self.id)
 

@@ -168,7 +168,7 @@ class CardSound(QWidget):
         return left if abs(x - right) <= GRIP else x
 
     def _may_change(self) -> bool:
-        return self._session.line.can_hear(self._session.recordings.get(self._id))
+        return self._session.queue.can_hear(self._session.recordings.get(self._id))
 
     def _duration(self) -> int:
         return self._session.recordings.get(self._id).duration

@@ -31,10 +31,6 @@ class Offers(QWidget):
             self._open.append((recording_id, path))
             self._show()
 
-    def pending(self) -> list[tuple[int, Path]]:
-        """The offers that are not decided yet."""
-        return list(self._open)
-
     def _show(self) -> None:
         self._open = [pair for pair in self._open if self._session.recordings.has(pair[0])]
         clear(self._column)

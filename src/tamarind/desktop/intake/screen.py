@@ -232,10 +232,10 @@ class IntakeScreen(QWidget):
     def transcribe(self) -> None:
         """Start the batch: the selected recordings that can be transcribed, or all if none is
         selected."""
-        self._session.line.transcribe([recording.id for recording in self._ready()])
+        self._session.queue.transcribe([recording.id for recording in self._ready()])
 
     def _ready(self) -> list[Recording]:
-        can_hear = self._session.line.can_hear
+        can_hear = self._session.queue.can_hear
         ready = [r for r in self._session.recordings.all() if can_hear(r)]
         chosen = [r for r in ready if r.id in self._chosen]
         return chosen or ready
@@ -362,7 +362,7 @@ class IntakeScreen(QWidget):
     def _menu(self, key: int, point: QPoint) -> None:
         if key not in self._chosen:
             self._choose_only([key])
-        session, line = self._session, self._session.line
+        session, queue = self._session, self._session.queue
         keys = list(self._chosen)
         chosen = [session.recordings.get(k) for k in keys]
         menu = QMenu(self)
@@ -370,12 +370,12 @@ class IntakeScreen(QWidget):
         def add(text: str, do: Callable[[], object], enabled: bool) -> None:
             menu.addAction(text, do).setEnabled(enabled)
 
-        hear = [r.id for r in chosen if line.can_hear(r)]
+        hear = [r.id for r in chosen if queue.can_hear(r)]
         stop = [r.id for r in chosen if r.state is State.QUEUED]
         again = [r.id for r in chosen if r.state is State.FAILED]
-        add("Transcribe", lambda: line.transcribe(hear), bool(hear))
-        add("Cancel", lambda: line.cancel(*stop), bool(stop))
-        add("Try again", lambda: line.look_again(*again), bool(again))
+        add("Transcribe", lambda: queue.transcribe(hear), bool(hear))
+        add("Cancel", lambda: queue.cancel(*stop), bool(stop))
+        add("Try again", lambda: queue.look_again(*again), bool(again))
         menu.addSeparator()
         add("Open to proof", lambda: self._open(key), len(keys) == 1)
         add(

@@ -257,7 +257,7 @@ class SettingsPanel(QWidget):
         busy = self.batch.refresh()
         if count:
             self.go.setText(f"Transcribe {count} {noun}")
-            seconds = self._session.line.seconds_for(ready)
+            seconds = self._session.queue.seconds_for(ready)
             self.go_note.setText(f"{human(seconds)}; nothing leaves this computer")
         else:
             self.go.setText("All in the queue" if busy else "Nothing to transcribe")
@@ -291,7 +291,7 @@ class SettingsPanel(QWidget):
     def _may_change(self, recording: Recording) -> bool:
         """Whether a recording is neither being transcribed nor done."""
         return recording.state in (State.ARRIVED, State.FAILED) or (
-            self._session.line.can_hear(recording)
+            self._session.queue.can_hear(recording)
         )
 
     def _style_changed(self) -> None:
@@ -394,7 +394,7 @@ class SettingsPanel(QWidget):
     def choose_part(self, recording_id: int, start: int, end: int | None) -> None:
         """Use only this section of a recording."""
         recording = self._session.recordings.get(recording_id)
-        if recording.part != (start, end) and self._session.line.can_hear(recording):
+        if recording.part != (start, end) and self._session.queue.can_hear(recording):
             self._session.recordings.change(from_start(replace(recording, part=(start, end))))
 
 

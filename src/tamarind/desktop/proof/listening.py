@@ -118,11 +118,6 @@ class Listening(QObject):
             word = next((n for n, w in enumerate(words) if w.end > time), len(words) - 1)
             self._sheet.cue_caret.go_to_word(place, max(word, 0))
 
-    @property
-    def is_looping(self) -> bool:
-        """Whether a stretch is being repeated."""
-        return self._loop is not None
-
     def _end_of_cue(self, time: int) -> int | None:
         """Return where the cue ends that is said at a time, or the next one."""
         return next((cue.end for cue in self._sheet.transcript.cues if cue.end > time + 50), None)

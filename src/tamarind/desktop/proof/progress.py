@@ -91,7 +91,7 @@ class ProofProgress(QObject):
             self._span = (shown, position, position)
 
     def _document_changed(self, recording_id: int) -> None:
-        if self._session.line.is_being_heard(recording_id) or not self._screen.isVisible():
+        if self._session.queue.is_being_heard(recording_id) or not self._screen.isVisible():
             return
         self._active_at = monotonic()
         self._later.start()

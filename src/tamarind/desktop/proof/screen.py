@@ -457,7 +457,7 @@ class _Empty(QWidget):
         if recording is None:
             self.title.setText("No recording yet")
             self._note.setText("Bring sound or video files in on the Intake page.")
-        elif session.line.is_being_heard(recording.id):
+        elif session.queue.is_being_heard(recording.id):
             self.title.setText("Being transcribed")
             self._note.setText("The first words come in a moment; you can start at once.")
         else:

@@ -154,8 +154,8 @@ class TranslationScreen(QWidget):
         session.shown_changed.connect(self.show_recording)
         session.texts.changed.connect(self._document_changed)
         session.recordings.changed.connect(self._recording_changed)
-        session.translating.changed.connect(self._line_changed)
-        session.styles.changed.connect(self._line_changed)
+        session.translating.changed.connect(self._queue_changed)
+        session.styles.changed.connect(self._queue_changed)
         checking.changed.connect(self._checks_changed)
         player.moved.connect(self._playhead_moved)
         self.sheet.play_from.connect(player.play)
@@ -231,7 +231,7 @@ class TranslationScreen(QWidget):
         shown = self._session.shown
         if shown is None or not self._language:
             return
-        if self._translating.is_in_line(shown, self._language):
+        if self._translating.is_queued(shown, self._language):
             self._translating.cancel(shown, self._language)
         else:
             self._translating.add([Task(shown, self._language)])
@@ -334,7 +334,7 @@ class TranslationScreen(QWidget):
             f"From now on {route.described}. What is translated already stays as it is."
         )
 
-    def _line_changed(self) -> None:
+    def _queue_changed(self) -> None:
         if self.isVisible():
             self.refresh()
         else:
@@ -440,7 +440,7 @@ class TranslationScreen(QWidget):
         has_route = self.route.isVisibleTo(self)
         self.go.setVisible(has_route)
         self.more.setVisible(True)
-        if shown is not None and self._translating.is_in_line(shown, track.language):
+        if shown is not None and self._translating.is_queued(shown, track.language):
             self.state.setText(_how_far(self._translating.progress()))
             self.go.setText("Stop")
             self.go.setEnabled(True)

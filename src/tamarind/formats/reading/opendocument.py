@@ -6,7 +6,6 @@ import io
 from collections.abc import Callable, Sequence
 from typing import Any
 
-from tamarind.formats.captionfile import FormatError
 from tamarind.formats.facts import facts_of, in_words
 from tamarind.formats.format import DocumentKind, Format, FormatOption
 from tamarind.formats.reading.office import (
@@ -25,7 +24,7 @@ from tamarind.formats.reading.office import (
 )
 from tamarind.formats.reading.paragraphs import Paragraph, paragraphs, side_by_side
 from tamarind.formats.reading.parts import MARGIN, Reading, reading_of
-from tamarind.formats.reading.template import BODY, Template, filled, has_places, template_for
+from tamarind.formats.reading.template import BODY, filled, has_places, opened, template_for
 from tamarind.formats.timecode import clock
 from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.fields import Holds
@@ -43,13 +42,13 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
     translations each paragraph is a table row, with a column a language."""
     from odf.element import Element
     from odf.namespaces import nsdict
-    from odf.opendocument import OpenDocumentText
+    from odf.opendocument import OpenDocumentText, load
 
     # The library notes which namespaces it has met, which would make another file of the second.
     Element.namespaces.update(nsdict)
     found = paragraphs(transcript, reading.options)
     template = template_for(reading.templates, "odt")
-    document = OpenDocumentText() if template is None else _opened(template)
+    document = OpenDocumentText() if template is None else opened(template, load)
     facts = in_words(facts_of(transcript, reading.duration))
     has_headings = any(one.heading for one in found)
     across = reading.paper.width - sum(reading.margins)
@@ -86,18 +85,6 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
     out = io.BytesIO()
     document.write(out)
     return same_each_time(out.getvalue())
-
-
-def _opened(template: Template) -> Any:
-    """Open a client's document. Raises FormatError."""
-    from odf.opendocument import load
-
-    try:
-        return load(io.BytesIO(template.data))
-    except Exception as error:  # the library has errors of its own, and damaged files find all
-        raise FormatError(
-            f"“{template.name}” cannot be used: it is damaged, or no .odt document."
-        ) from error
 
 
 def _fill_places(document: Any, values: dict[str, str]) -> Any:

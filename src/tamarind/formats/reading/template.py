@@ -6,10 +6,12 @@ foot included; the text stands where a paragraph says ``{body}``, or else at the
 
 from __future__ import annotations
 
+import io
 import re
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.zipped import checked
@@ -52,6 +54,16 @@ def read_template(path: Path) -> Template:
 def template_for(templates: tuple[Template, ...], suffix: str) -> Template | None:
     """Return the template for documents of a kind, or None."""
     return next((one for one in templates if one.suffix == suffix), None)
+
+
+def opened(template: Template, load: Callable[[io.BytesIO], Any]) -> Any:
+    """Open a client's document with a library's ``load``. Raises FormatError."""
+    try:
+        return load(io.BytesIO(template.data))
+    except Exception as error:  # libraries have errors of their own, and damaged files find all
+        raise FormatError(
+            f"“{template.name}” cannot be used: it is damaged, or no .{template.suffix} document."
+        ) from error
 
 
 def filled(text: str, values: Mapping[str, str]) -> str:

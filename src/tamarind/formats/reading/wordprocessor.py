@@ -7,7 +7,6 @@ import warnings
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any
 
-from tamarind.formats.captionfile import FormatError
 from tamarind.formats.facts import facts_of, in_words
 from tamarind.formats.format import DocumentKind, Format, FormatOption
 from tamarind.formats.reading.office import (
@@ -26,7 +25,7 @@ from tamarind.formats.reading.office import (
 )
 from tamarind.formats.reading.paragraphs import Paragraph, paragraphs, side_by_side
 from tamarind.formats.reading.parts import MARGIN, Reading, reading_of
-from tamarind.formats.reading.template import BODY, Template, filled, has_places, template_for
+from tamarind.formats.reading.template import BODY, filled, has_places, opened, template_for
 from tamarind.formats.timecode import clock
 from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.fields import Holds
@@ -62,7 +61,7 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
     found = paragraphs(transcript, reading.options)
     template = template_for(reading.templates, "docx")
     facts = in_words(facts_of(transcript, reading.duration))
-    document = Document() if template is None else _opened(template)
+    document = Document() if template is None else opened(template, Document)
     marker = _fill_places(document, reading.values(facts)) if template is not None else None
 
     def add() -> Any:
@@ -113,18 +112,6 @@ def _saved(transcript: Transcript, reading: Reading, document: Any) -> bytes:
         warnings.filterwarnings("ignore", "Duplicate name", UserWarning)
         document.save(out)
     return same_each_time(out.getvalue())
-
-
-def _opened(template: Template) -> Any:
-    """Open a client's document. Raises FormatError."""
-    from docx import Document
-
-    try:
-        return Document(io.BytesIO(template.data))
-    except Exception as error:  # the library has errors of its own, and damaged files find all
-        raise FormatError(
-            f"“{template.name}” cannot be used: it is damaged, or no .docx document."
-        ) from error
 
 
 def _fill_places(document: Any, values: Mapping[str, str]) -> Any:
