@@ -125,7 +125,7 @@ class TheDraft(ProofTest):
         self.session.told.connect(told.append)
         self.session.store.save_draft(self.session.shown, ())
         self.key(KEY.Key_D, ALT)
-        self.assertEqual(told, ["No draft is kept of this recording."])
+        self.assertEqual(told, ["There is no draft of this recording."])
 
 
 class AnotherEditor(ProofTest):
@@ -149,7 +149,7 @@ class AnotherEditor(ProofTest):
             path = self.folder / name
             self.window.proof.exchange.write(self.session.shown, path)
             self.take(path)
-            self.assertEqual(told[-1], "The file says just the same.", name)
+            self.assertEqual(told[-1], "The file has no changes.", name)
         self.assertEqual(self.text, self.before)
 
     def test_words_speakers_and_paragraphs_come_back_with_their_times(self):

@@ -139,7 +139,7 @@ class Exporting(WindowTest):
         self.wait(lambda: self.window.checking.is_known(key), 30)
         self.assertGreater(self.screen.musts(), 0)
         self.wait(lambda: any("to fix" in line for line in self.lines()), 5)
-        self.assertEqual(self.write(NO), ["Write anyway?"])
+        self.assertEqual(self.write(NO), ["Export anyway?"])
         self.assertEqual(self.files(), {})
 
     def lines(self):

@@ -62,7 +62,7 @@ class RowPictures(WindowTest):
             "scrolled": lambda: sheet.verticalScrollBar().setValue(200),
             "typed": lambda: (sheet.caret.set((3, 0)), QTest.keyClicks(sheet, "Ora ")),
             "elsewhere": lambda: sheet.caret.set((5, 0)),
-            "taken": lambda: self.window.commands.run("approve_to_here"),
+            "taken": lambda: self.window.commands.run("proofed"),
         }.items():
             act()
             self.assert_as_drawn(sheet, what)

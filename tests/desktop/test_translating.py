@@ -204,17 +204,17 @@ class Proofing(TranslatingTest):
     def test_only_what_is_to_be_done_is_gone_to(self):
         self.translated()
         self.sheet.caret.set((len(self.cues()) - 1, 0))
-        self.press("approve_to_here")
+        self.press("proofed")
         self.assertEqual(set(self.states()), {CueState.APPROVED})
-        self.press("next_open")
-        self.assertEqual(self.window.said.text(), "Nothing more is to be done in this translation.")
+        self.press("next_doubt")
+        self.assertEqual(self.window.said.text(), "Nothing left to do in this translation.")
         text = edits.set_text(self.session.texts.transcript(self.key), 4, "It was quite dry.")
         self.session.texts.edit(self.key, "typing", text)
-        self.press("next_open")
+        self.press("next_doubt")
         self.assertEqual(self.sheet.caret.place[0], 4)
         self.assertIs(self.states()[4], CueState.STALE)
         self.press("doubt_translation")
-        self.press("approve_to_here")
+        self.press("proofed")
         self.assertIs(self.states()[4], CueState.APPROVED)
 
     def test_words_go_over_the_border_and_the_source_is_copied(self):
@@ -223,12 +223,14 @@ class Proofing(TranslatingTest):
         words = (self.track().text(first.id) + " " + self.track().text(second.id)).split()
         count = len(self.track().text(first.id).split())
         self.sheet.caret.set((0, 0))
-        self.press("give_word")
+        self.press("word_forward")
         self.assertEqual(self.track().text(first.id).split(), words[: count - 1])
         self.assertEqual(self.track().text(second.id).split(), words[count - 1 :])
-        self.press("take_word")
-        self.press("take_word")
+        self.sheet.caret.set((1, 0))
+        self.press("word_back")
+        self.press("word_back")
         self.assertEqual(self.track().text(first.id).split(), words[: count + 1])
+        self.sheet.caret.set((0, 0))
         self.press("copy_source")
         self.assertEqual(self.track().text(first.id), first.text)
 
@@ -427,11 +429,11 @@ class OutsideAndBack(TranslatingTest):
         brief = self.translating.brief(other, "pt")
         self.assertEqual(brief.known.exact(said.text), "Uma vez por todas.")
         memory = self.folder / "memory.tmx"
-        self.outside.write_memory(memory)
+        self.outside.write(memory)
         self.session.texts.undo()
         self.session.texts.undo()
         self.assertIsNone(self.translating.brief(other, "pt").known.exact(said.text))
-        self.outside.bring_memory(memory)
+        self.outside.read(memory)
         brief = self.translating.brief(other, "pt")
         self.assertEqual(brief.known.exact(said.text), "Uma vez por todas.")
 
@@ -460,7 +462,7 @@ class LikeProofing(TranslatingTest):
         self.assertFalse([text for text in texts if "water" in text.casefold()])
         changed = [entry for entry in self.track().texts.values() if "água" in entry.text]
         self.assertTrue(changed and not any(entry.is_settled for entry in changed))
-        self.assertIn("not read yet", self.screen.state.text())
+        self.assertIn("to check", self.screen.state.text())
 
     def test_words_that_no_dictionary_knows_are_marked(self):
         class Words:
@@ -522,7 +524,7 @@ class LikeProofing(TranslatingTest):
         self.translated()
         self.assertRegex(self.screen.state.text(), r"\d+ not read yet · .* left$")
         self.sheet.caret.set((len(self.cues()) - 1, 0))
-        self.window.commands.run("approve_to_here")
+        self.window.commands.run("proofed")
         self.wait(lambda: self.screen.state.text() == "all done", 5)
 
 
@@ -535,7 +537,7 @@ class StyleOfALanguage(TranslatingTest):
         (listed,) = [a.menu() for a in menu.actions() if a.text() == "House style of this language"]
         listed.aboutToShow.emit()
         names = {action.text(): action for action in listed.actions()}
-        self.assertTrue(names["As each recording’s"].isChecked())
+        self.assertTrue(names["Same as the recording"].isChecked())
         key = next(key for key, style in styles.all().items() if style.captions != own)
         names[styles.all()[key].name].trigger()
         self.assertEqual(styles.limits_of(self.key, "pt"), styles.all()[key].captions)
@@ -567,7 +569,7 @@ class Fetching(TranslatingTest):
 
     def test_a_pair_is_looked_for_stopped_and_fetched(self):
         dialog = self.dialog
-        self.assertEqual(dialog.go.text(), "See which there are")
+        self.assertEqual(dialog.go.text(), "Show available models")
         dialog.go.click()
         self.wait(lambda: dialog.rows.items())
         self.assertEqual([item.text(0) for item in dialog.rows.items()], ["French", "English"])
@@ -655,7 +657,7 @@ class FixedOnce(TranslatingTest):
         self.assertGreater(count, 1)
         shown = []
         with mock.patch.object(ChangesDialog, "exec", lambda dialog: shown.append(dialog) or 1):
-            self.window.commands.run("fix_track_elsewhere")
+            self.window.commands.run("fix_elsewhere")
             self.wait(lambda: shown and not self.left())
         open_ones = [
             entry
@@ -668,7 +670,7 @@ class FixedOnce(TranslatingTest):
 
     def test_it_goes_into_the_terms_with_the_words_it_stands_for(self):
         with mock.patch.object(LinesDialog, "exec", return_value=1):
-            self.window.commands.run("fix_terms")
+            self.window.commands.run("fix_glossary")
         pairs = self.translating.terms("pt").pairs
         self.assertEqual(pairs[-1], TermPair("water table", "lençol freático"))
 

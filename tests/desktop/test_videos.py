@@ -136,8 +136,8 @@ class Chosen(VideosTest):
     def test_the_order_is_what_was_chosen(self):
         def choose(dialog):
             self.short(dialog)
-            dialog.shape.setCurrentText("upright, for phones")
-            dialog.filling.setCurrentText("cut to the shape")
+            dialog.shape.setCurrentText("portrait, for phones")
+            dialog.filling.setCurrentText("crop")
             dialog.quality.setCurrentText("best")
             dialog.suffix.setCurrentText("Matroska")
             dialog._show()
@@ -166,7 +166,7 @@ class Chosen(VideosTest):
     def test_tracks_are_for_recordings_with_a_picture(self):
         def choose(dialog):
             dialog.rows.tick_all(True)
-            dialog.way.setCurrentText("tracks that can be switched")
+            dialog.way.setCurrentText("tracks that viewers can switch on")
             dialog._show()
             self.assertFalse(dialog.shape.isEnabled() or dialog.quality.isEnabled())
             (order,) = dialog.orders()

@@ -60,7 +60,7 @@ def _lines() -> list[str]:
         slow = f"; {in_words(factor)}, measured here" if factor else ""
         lines.append(f"{folder.name:<13} {model.hears}; {amount(model.size)}{slow}; {folder}")
     lines.append("")
-    lines.append("to be fetched with: tamarind models fetch NAME")
+    lines.append("to download with: tamarind models fetch NAME")
     for offer in OFFERS:
         if models_home() / offer.name not in here:
             about = (
@@ -68,7 +68,7 @@ def _lines() -> list[str]:
                 f" {memory_in_words(offer.millions)}"
             )
             came = hub.here_already(offer, models_home())
-            rest = f"; {amount(came)} are here, fetching goes on from there" if came else ""
+            rest = f"; {amount(came)} downloaded, the rest resumes from there" if came else ""
             lines.append(f"{offer.name:<13} {about}; {offer.accuracy}{rest}")
     return lines
 
@@ -77,7 +77,7 @@ def _fetch(name: str) -> int:
     offer = offer_for(name)
     if offer is None:
         known = ", ".join(one.name for one in OFFERS)
-        return told(f"there is no model “{name}” to fetch; there are {known}.", WRONG_USE)
+        return told(f"There is no model “{name}” to download. There are {known}.", WRONG_USE)
     with showing_progress(name) as show:
         model = hub.fetch(offer, models_home(), show)
     own_shelf().add(model.path)

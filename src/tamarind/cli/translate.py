@@ -91,7 +91,9 @@ def _fetch(pair: str) -> int:
             return DONE
         offer = next((one for one in found if one.name == pair), None)
         if offer is None:
-            return told(f"There is no model “{pair}” to fetch; --fetch ? lists them.", WRONG_USE)
+            return told(
+                f"There is no model “{pair}” to download. List them with --fetch ?", WRONG_USE
+            )
         with showing_progress(pair) as show:
             model = offered.fetch(offer, shelf.home(), show)
     except TranslationError as error:

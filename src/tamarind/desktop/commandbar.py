@@ -9,7 +9,14 @@ from PySide6.QtGui import QAction, QKeySequence
 from PySide6.QtWidgets import QMenu, QWidget
 
 from tamarind.desktop import keys
-from tamarind.desktop.commands import MENUS, Command, Where, commands_of
+from tamarind.desktop.commands import (
+    MENUS,
+    Command,
+    Need,
+    Where,
+    commands_of,
+    done_elsewhere,
+)
 
 Extra = QAction | QMenu
 
@@ -27,6 +34,7 @@ class CommandBar(QObject):
         super().__init__(window)
         self._window, self._where, self._go_to = window, where, go_to
         self._made: dict[str, tuple[Command, QAction]] = {}
+        self._elsewhere: dict[str, list[tuple[Need, Callable[[], object]]]] = {}
 
     def add(self, *owners: object) -> None:
         """Add the commands among the methods of objects."""
@@ -39,6 +47,8 @@ class CommandBar(QObject):
                 )
                 self._window.addAction(action)
                 self._made[command.name] = command, action
+            for one, do in done_elsewhere(owner):
+                self._elsewhere.setdefault(one.name, []).append((one.needs, do))
         self.give_keys()
 
     def run(self, name: str) -> None:
@@ -95,7 +105,12 @@ class CommandBar(QObject):
             menu.addAction(action)
 
     def _give(self, command: Command, do: Callable[[], object]) -> None:
-        if command.opens is not None and self._where().page != command.opens:
+        here = self._where()
+        for needs, do_here in self._elsewhere.get(command.name, ()):
+            if needs.holds(here):
+                do_here()
+                return
+        if command.opens is not None and here.page != command.opens:
             self._go_to(command.opens)
         if command.needs.holds(self._where()):
             do()

@@ -37,19 +37,19 @@ GROUPS = tuple(group for groups in MENUS.values() for group in groups)
 OTHER_KEYS = (
     ("Split the cue or the paragraph at the caret", "Enter"),
     ("Join with the cue before, at the start of a cue", "Backspace"),
-    ("In Translation: approve it, and go to the next to do", "Enter"),
+    ("In Translation: approve the translation and go to the next", "Enter"),
     ("Take an alternative; accept the word", "1 … 9; 0"),
     ("Play from a word", "Ctrl+click"),
-    ("In the loupe: choose an edge; move it; another cue", "← →; Shift+← Shift+→; ↑ ↓"),
+    ("In the loupe: select an edge; move it; go to another cue", "← →; Shift+← Shift+→; ↑ ↓"),
     (
-        "In Excerpts: cut the chosen words or restore them; split; move",
+        "In Excerpts: cut or restore the selected words; split; move",
         "Delete; Enter; Ctrl+↑ Ctrl+↓",
     ),
     (
-        "In Intake: next card; move a card in the queue; all; none",
+        "In Intake: next recording; move it in the queue; select all; none",
         "↑ ↓; Shift+↑ Shift+↓; Ctrl+A; Esc",
     ),
-    ("In Intake: bring in what was copied; take out of the job", "Ctrl+V; Delete"),
+    ("In Intake: add the copied files; remove from the job", "Ctrl+V; Delete"),
 )
 """Keys that belong to what has the focus, and cannot be changed."""
 
@@ -81,24 +81,30 @@ class Need:
 
 
 NOTHING = Need(lambda where: True)
-PROOF = Need(lambda where: where.page == "proof", "That is done in Proof.")
+PROOF = Need(lambda where: where.page == "proof", "This works on the Proof page.")
 SHEET = Need(
-    lambda where: where.page in ("proof", "translation"), "That is done in Proof and Translation."
+    lambda where: where.page in ("proof", "translation"),
+    "This works on the Proof and Translation pages.",
 )
 RECORDING = Need(
     lambda where: where.page == "proof" and where.has_recording,
-    "That needs a recording, in Proof.",
+    "This needs a recording on the Proof page.",
 )
-TEXT = Need(lambda where: where.page == "proof" and where.has_text, "That needs a text, in Proof.")
+TEXT = Need(
+    lambda where: where.page == "proof" and where.has_text,
+    "This needs a transcript on the Proof page.",
+)
 DOUBT = Need(
     lambda where: where.page == "proof" and where.at_doubt,
     "There is no uncertain word at the caret.",
 )
 TRACK = Need(
     lambda where: where.page == "translation" and where.has_track,
-    "That needs a translation, in Translation.",
+    "This needs a translation on the Translation page.",
 )
-EXCERPT = Need(lambda where: where.has_excerpts, "There are no excerpts yet: keep some in Proof.")
+EXCERPT = Need(
+    lambda where: where.has_excerpts, "There are no excerpts yet. Keep some on the Proof page."
+)
 DIFFERENCE = Need(
     lambda where: where.page == "proof" and where.has_differences,
     "There are no differences to review.",
@@ -144,6 +150,17 @@ _declared: dict[str, list[Command]] = {}
 _by_name: dict[str, Command] = {}
 
 _DECLARED = "declared commands"
+_DONE_FOR = "commands that it does on its page"
+
+
+@dataclass(frozen=True, slots=True)
+class OnItsPage:
+    """What a command does where its own condition does not hold, but ``needs`` does."""
+
+    name: str
+    function: str
+    arguments: tuple[Any, ...]
+    needs: Need
 
 
 def command(
@@ -186,6 +203,17 @@ def command(
         of_function.insert(0, made)
         _by_name[made.name] = made
         function.__dict__[_DECLARED] = of_function
+        return function
+
+    return declare
+
+
+def same_command(name: str, *arguments: Any, needs: Need) -> Callable[[_Function], _Function]:
+    """Declare that a method does what the command ``name`` does, where ``needs`` holds."""
+
+    def declare(function: _Function) -> _Function:
+        one = OnItsPage(name, function.__name__, arguments, needs)
+        function.__dict__.setdefault(_DONE_FOR, []).append(one)
         return function
 
     return declare
@@ -261,12 +289,22 @@ def shown(key: str) -> str:
 def commands_of(owner: object) -> Iterator[tuple[Command, Callable[[], object]]]:
     """Yield (command, callable) for each method of an object that is a command, in the order of
     their definition."""
+    for made in _declared_in(owner, _DECLARED):
+        yield made, _bound(owner, made)
+
+
+def done_elsewhere(owner: object) -> Iterator[tuple[OnItsPage, Callable[[], object]]]:
+    """Yield (what, callable) for each method that does a command of another object on its page."""
+    for made in _declared_in(owner, _DONE_FOR):
+        yield made, _bound(owner, made)
+
+
+def _declared_in(owner: object, what: str) -> Iterator[Any]:
     names = {name: None for kind in reversed(type(owner).__mro__) for name in vars(kind)}
     for name in names:
         function = getattr(type(owner), name, None)
-        for made in getattr(function, "__dict__", {}).get(_DECLARED, ()):
-            yield made, _bound(owner, made)
+        yield from getattr(function, "__dict__", {}).get(what, ())
 
 
-def _bound(owner: object, made: Command) -> Callable[[], object]:
+def _bound(owner: object, made: Command | OnItsPage) -> Callable[[], object]:
     return lambda: getattr(owner, made.function)(*made.arguments)

@@ -137,7 +137,7 @@ class JobCommands(QObject):
         if not name or name == self._session.name:
             return
         if "/" in name or len(f"{name}{SUFFIX}".encode()) > 250:
-            self._say("A name has no “/” in it and is no longer than 240 characters.")
+            self._say("A name cannot contain “/” or be longer than 240 characters.")
             return
         target = self._path.with_name(f"{name}{SUFFIX}")
         if target.exists():
@@ -211,12 +211,12 @@ class MovedDialog(Dialog):
     folder_chosen = Signal(object)
 
     def __init__(self, gone: Sequence[Recording], parent: QWidget) -> None:
-        title = "Recordings that are not where they were"
+        title = "Missing recordings"
         super().__init__(title, (560, 340), parent, title)
         self.body.addWidget(
             label(
-                "Their texts are here and can be worked on; to listen, say in which folder they are"
-                " now. All are looked for there, and in the folders below it.",
+                "You can work on their texts. To listen, choose the folder they are in now; it is"
+                " searched with all its subfolders.",
                 "note",
                 wrap=True,
             )
@@ -227,7 +227,7 @@ class MovedDialog(Dialog):
         self.body.addWidget(rows, 1)
         choose = button("Choose the folder…", self._choose, "primary")
         choose.setDefault(True)
-        self.set_acts(choose, leave="Leave it")
+        self.set_acts(choose, leave="Cancel")
 
     def _choose(self) -> None:
         name = QFileDialog.getExistingDirectory(self, "The folder with the recordings")
@@ -260,7 +260,7 @@ class EarlierDialog(Dialog):
         self.list.setCurrentRow(0)
         self.problem = label("", "note", wrap=True)
         if not self._found:
-            self.problem.setText("There is none yet.")
+            self.problem.setText("There are no versions yet.")
         self.body.addWidget(self.list, 1)
         self.body.addWidget(self.problem)
         opening = button("Open in another window", self.open_chosen, "primary")

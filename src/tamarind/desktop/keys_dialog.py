@@ -57,7 +57,7 @@ class KeysDialog(Dialog):
             change.addWidget(edit)
             edit.keySequenceChanged.connect(lambda _key: self._check())
         self.give = button("Set", self.keep)
-        self._back = button("As it came", self.reset_one)
+        self._back = button("Default", self.reset_one)
         change.addStretch(1)
         change.addWidget(self._back)
         change.addWidget(self.give)
@@ -67,9 +67,9 @@ class KeysDialog(Dialog):
         self.body.addLayout(change)
         self.body.addWidget(self.problem)
         self.set_acts(
-            button("Save a sheet to print…", self._ask_sheet),
+            button("Save as PDF…", self._ask_sheet),
             leave="Close",
-            between=(button("All as they came", self.reset_all),),
+            between=(button("All defaults", self.reset_all),),
         )
         self.list.currentItemChanged.connect(lambda *_: self._show())
         self.choose(next(iter(self.rows)))
@@ -156,7 +156,7 @@ class KeysDialog(Dialog):
             if self._keys.conflict(name, key)
         ]
         if taken:
-            self.problem.setText(f"The key it came with is taken: {taken[0]}.")
+            self.problem.setText(f"Its default key is taken: {taken[0]}.")
             return
         self._keys.set(name, declared.keys)
         self._name_keys(name)

@@ -117,7 +117,7 @@ class Pedals(QObject):
             for number, code in enumerate(sorted(pedal.codes), 1):
                 if self.meaning.act(pedal.name, pedal.codes, code) is act:
                     return f"key {number} of “{pedal.name}”"
-        return "no key yet"
+        return "not assigned"
 
     def _take(self, pedal: Pedal, press: Press | None) -> None:
         if press is None:
@@ -182,7 +182,7 @@ class PedalDialog(Dialog):
             rows.addWidget(label(title), row, 0)
             self._keys[act] = label("", "note")
             rows.addWidget(self._keys[act], row, 1)
-            teach = button("Teach", partial(pedals.teach, act), name=f"Teach: {title}")
+            teach = button("Assign", partial(pedals.teach, act), name=f"Assign: {title}")
             rows.addWidget(teach, row, 2)
         self.body.addLayout(rows)
         holds = QCheckBox("Play while the pedal is held down")
@@ -191,7 +191,7 @@ class PedalDialog(Dialog):
         self.body.addWidget(holds)
         self.body.addStretch(1)
         self._pretended: PretendedPedal | None = None
-        self._try = button("Try with a pretended pedal", self.pretend)
+        self._try = button("Try with a simulated pedal", self.pretend)
         self.set_acts(leave="Close", between=(self._try,))
         self._held: dict[PedalAct, bool] = {}
         pedals.changed.connect(self.show_state)

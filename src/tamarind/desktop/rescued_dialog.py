@@ -24,8 +24,8 @@ class RescuedDialog(Dialog):
         )
         self.body.addWidget(
             label(
-                "Tamarind was closed, or came to an end, while these jobs could not be saved in"
-                " their place. All that was done in them is here.",
+                "Tamarind ended while these jobs could not be saved in their place. All your work"
+                " is in these copies.",
                 "note",
                 wrap=True,
             )

@@ -53,7 +53,7 @@ class RoomDialog(Dialog):
         self.body.addStretch(1)
         keep = button("Keep", self.accept, "primary")
         keep.setDefault(True)
-        self.set_acts(keep, between=(button("Empty it now", self._empty),))
+        self.set_acts(keep, between=(button("Delete all now", self._empty),))
         self._tasks.run(soundcache.kept, self._tell, self.kept.setText)
 
     def accept(self) -> None:
@@ -67,4 +67,4 @@ class RoomDialog(Dialog):
         self._tasks.run(lambda: soundcache.make_room(0), self._tell, self.kept.setText)
 
     def _tell(self, kept: int) -> None:
-        self.kept.setText(f"{kept / 1e9:.2f} GB are kept now.")
+        self.kept.setText(f"{kept / 1e9:.2f} GB used now.")

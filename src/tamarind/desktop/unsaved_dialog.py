@@ -18,7 +18,7 @@ class UnsavedDialog(Dialog):
 
     def __init__(self, session: Session, parent: QWidget | None = None) -> None:
         super().__init__(
-            "Not everything is saved", (580, 210), parent, f"“{session.name}” is not wholly saved"
+            "Not everything is saved", (580, 210), parent, f"“{session.name}” is not fully saved"
         )
         self._session = session
         self._why = label(session.saving.reason, "", wrap=True)
@@ -30,7 +30,7 @@ class UnsavedDialog(Dialog):
         self._close = button("", self.accept)
         elsewhere = button("Save in another place…", self.ask_place, "primary")
         again = button("Try again", self._try_again)
-        self.set_acts(self._close, elsewhere, leave="Stay", between=(again,))
+        self.set_acts(self._close, elsewhere, leave="Cancel", between=(again,))
         self._tell_copy()
 
     def _tell_copy(self) -> None:
@@ -42,8 +42,8 @@ class UnsavedDialog(Dialog):
             )
             self._close.setText("Close")
         else:
-            self._where.setText("There was no room for a copy anywhere else either.")
-            self._close.setText("Close and lose what is not saved")
+            self._where.setText("There was no room for a copy anywhere else.")
+            self._close.setText("Close without saving")
 
     def _try_again(self) -> None:
         if self._session.saving.retry():

@@ -361,7 +361,7 @@ class MainWindow(QMainWindow):
             f"You corrected {listed(names)}. Listen for the names that you correct in later"
             " recordings of the same house style? They are kept on this computer; the glossary"
             " shows them.",
-            "Remember them",
+            "Remember names",
             keep,
         )
 
@@ -410,12 +410,12 @@ class MainWindow(QMainWindow):
     @command("Undo", "Edit", "Ctrl+Z", first=True)
     def undo(self) -> None:
         """Take the last step back, and show where."""
-        self._show_change(self.session.texts.undo(), "There is nothing more to undo.")
+        self._show_change(self.session.texts.undo(), "Nothing to undo.")
 
     @command("Redo", "Edit", "Ctrl+Shift+Z", "Ctrl+Y", first=True)
     def redo(self) -> None:
         """Make the last undone step again, and show where."""
-        self._show_change(self.session.texts.redo(), "There is nothing to do again.")
+        self._show_change(self.session.texts.redo(), "Nothing to redo.")
 
     def _show_change(self, found: tuple[int, int | None] | None, otherwise: str) -> None:
         if found is None:

@@ -49,7 +49,7 @@ def stage_of(session: Session, recording: Recording) -> RecordingState:
     if recording.state is State.FAILED:
         return RecordingState("Cannot be transcribed", recording.problem or "", True, 0.0)
     if recording.state is State.ARRIVED:
-        return RecordingState("Looking at it…", "", False, 0.0)
+        return RecordingState("Reading the file…", "", False, 0.0)
     queue = session.queue
     if recording.state is not State.READY and speaks_against(
         recording.guesses, *recording.how.languages
@@ -75,7 +75,7 @@ def stage_of(session: Session, recording: Recording) -> RecordingState:
 def _of_text(session: Session, recording: Recording) -> RecordingState:
     """Return the state of a recording that is neither being transcribed nor queued."""
     if recording.state is State.STOPPED:
-        why = recording.problem or "transcribe again to go on from there"
+        why = recording.problem or "transcribe to continue from there"
         return RecordingState(
             f"Stopped at {recording.heard_share:.0%}", why, bool(recording.problem), 0.0
         )
@@ -105,7 +105,7 @@ def _being_heard(session: Session, recording: Recording) -> RecordingState:
     news = session.queue.progress(recording.id)
     if news is None:
         sought = session.queue.voices_sought(recording.id)
-        detail = "finding speech" if sought is None else f"telling speakers apart, {sought:.0%}"
+        detail = "finding speech" if sought is None else f"detecting speakers, {sought:.0%}"
         return RecordingState("Transcribing…", detail, False, 0.0)
     work = news.work
     speed = work.recorded / max(work.seconds, 0.1)

@@ -56,5 +56,5 @@ def proposed_cuts(
         if pause > LONG_PAUSE_MS and not cut:
             half = KEPT_PAUSE_MS // 2
             span = before.end + half, after.start - half
-            found.append(proposed(span, f"{pause / 1000:.1f} s of quiet", place, place))
+            found.append(proposed(span, f"{pause / 1000:.1f} s of silence", place, place))
     return sorted(found, key=lambda one: one.span)

@@ -134,7 +134,7 @@ class Fetcher:
                     on_progress(min(at, file.size))
                     if is_stopped():
                         raise FetchStoppedError(
-                            f"“{self.what}” is not whole yet; fetching it again goes on from here."
+                            f"“{self.what}” is not complete yet. Downloading it again resumes from here."
                         )
                     if at > file.size:
                         return
@@ -149,7 +149,7 @@ class Fetcher:
         except ValueError:
             is_one = False
         if not is_one:
-            raise FetchError(f"“{address[:80]}” is no address that anything is fetched from.")
+            raise FetchError(f"“{address[:80]}” is not an address for downloads.")
         if start:
             request.add_header("Range", f"bytes={start}-")
         try:
@@ -168,7 +168,7 @@ class Fetcher:
 
     def _broken(self) -> str:
         return (
-            f"“{self.what}” could not be fetched. Is this computer connected to the internet?"
+            f"“{self.what}” could not be downloaded. Is this computer connected to the internet?"
             " Nothing else here needs a connection."
         )
 

@@ -17,9 +17,9 @@ class CueState(Enum):
     NOTHING = ""
     MISSING = "not translated yet"
     STALE = "source changed since"
-    DOUBTFUL = "to look at again"
+    DOUBTFUL = "marked for review"
     TOO_LONG = "too long"
-    MACHINE = "not read yet"
+    MACHINE = "to check"
     EDITED = "edited"
     APPROVED = "approved"
 

@@ -1,4 +1,4 @@
-"""Larger models: which there are, fetch, remove."""
+"""Larger models: list, download, remove."""
 
 from __future__ import annotations
 

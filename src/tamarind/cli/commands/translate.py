@@ -20,7 +20,9 @@ def add_options(command: argparse.ArgumentParser) -> None:
         "--add", type=Path, metavar="FOLDER|ZIP", help="take a translation model from now on"
     )
     command.add_argument(
-        "--fetch", metavar="PAIR", help="fetch the model of a pair, such as en-ca; “?” lists them"
+        "--fetch",
+        metavar="PAIR",
+        help="download the model of a pair, such as en-ca; “?” lists them",
     )
     command.add_argument(
         "--glossary", type=Path, metavar="FILE", help="“term = translation” a line, or what stays"

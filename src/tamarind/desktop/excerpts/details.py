@@ -37,8 +37,8 @@ class ExcerptDetails(QWidget):
         self.note.setTabChangesFocus(True)
         self.note.setObjectName("prose")
         self.note.setFixedHeight(84)
-        self.name.setPlaceholderText("as it begins")
-        self.tags.setPlaceholderText("with commas between")
+        self.name.setPlaceholderText("first words")
+        self.tags.setPlaceholderText("separated by commas")
         self.facts = label("", "note", wrap=True)
         self.warning = label("", "note", wrap=True)
         set_tone(self.warning, "plum")
@@ -59,7 +59,7 @@ class ExcerptDetails(QWidget):
         column.addSpacing(6)
         self.acts = [
             button("Play", self.play_asked.emit, tip="The excerpt as it will sound"),
-            button("Show it in its text", self.source_asked.emit),
+            button("Show in the text", self.source_asked.emit),
             button("Propose cuts…", self.smooth_asked.emit, tip="Fillers, false starts and pauses"),
             button("Remove", self.removal_asked.emit),
         ]
@@ -138,7 +138,7 @@ class ExcerptDetails(QWidget):
 def warning_of(session: Session, one: Chosen) -> str:
     """Return what is wrong with an excerpt's words, if anything."""
     if not one.quote:
-        return "Its words are gone from the text."
+        return "Its words have been deleted from the text."
     if session.excerpts.is_changed(one.key):
-        return f"The text has changed since; it was “{one.excerpt.quote}”."
+        return f"The text has changed since. It was “{one.excerpt.quote}”."
     return ""

@@ -47,7 +47,7 @@ class EndPoints(QWidget):
         self._held = False
         self.setFixedHeight(HEIGHT)
         self.setFocusPolicy(Qt.FocusPolicy.StrongFocus)
-        self.setAccessibleName("In and out point")
+        self.setAccessibleName("In and out points")
 
     def show_excerpt(self, one: Chosen | None) -> None:
         """Show an excerpt, or the same one with other points."""

@@ -55,12 +55,12 @@ class ExcerptsScreen(QWidget):
         self.details = ExcerptDetails(session)
         self.hearing = ExcerptHearing(session, player, self)
         self.sought = QLineEdit()
-        self.sought.setPlaceholderText("find by word")
-        self.sought.setAccessibleName("Find excerpts by word")
+        self.sought.setPlaceholderText("search")
+        self.sought.setAccessibleName("Search excerpts")
         self.sought.setClearButtonEnabled(True)
         self.tag, self.scope = QComboBox(), QComboBox()
         self.tag.setAccessibleName("Tag")
-        self.scope.setAccessibleName("Of which recordings")
+        self.scope.setAccessibleName("Recordings shown")
         self.scope.addItems([ALL, SHOWN])
         self.count = label("", "title")
         self.strip = ExportQueueStrip(session.export_queue)
@@ -89,7 +89,7 @@ class ExcerptsScreen(QWidget):
         middle.setContentsMargins(14, 16, 14, 12)
         middle.setSpacing(8)
         middle.addWidget(self.sequence, 1)
-        hint = "Delete cuts the chosen words out, or restores them   ·   Enter splits   ·   Ctrl ↑ ↓ move   ·   space plays"  # noqa: E501 – one line on the screen
+        hint = "Delete cuts or restores the selected words   ·   Enter splits   ·   Ctrl ↑ ↓ move   ·   space plays"  # noqa: E501 – one line on the screen
         middle.addWidget(label(hint, "note"))
         middle.addWidget(self.points)
         row = QHBoxLayout()
@@ -290,7 +290,7 @@ class ExcerptsScreen(QWidget):
     def _cut(self, key: Key, start: int, end: int) -> None:
         span = self._session.excerpts.cut_around(key[0], start, end)
         self._try(lambda: self._session.excerpts.cut(key, [span]),
-                  "Nothing would be left of it: take the excerpt out instead.")  # fmt: skip
+                  "Nothing would be left of it. Remove the excerpt instead.")  # fmt: skip
 
     def _split(self, key: Key, time: int) -> None:
         one = self._session.excerpts.find(key)
@@ -306,7 +306,7 @@ class ExcerptsScreen(QWidget):
                 self.choose(made)
 
         if before:
-            self._try(part, "It cannot be parted there.")
+            self._try(part, "The excerpt cannot be split there.")
 
     def _set_points(self, start: int, end: int) -> None:
         if self.current is not None:
@@ -342,8 +342,8 @@ def _empty() -> QWidget:
     told = label("", "note")
     set_hint(
         told,
-        "Choose words in Proof and keep them with {keep_excerpt}: they come here with their exact\n"
-        "in and out points, to be put in order, cut, and written as sound, video, captions,\n"
+        "Select words in Proof and press {keep_excerpt} to keep them here with exact\n"
+        "in and out points. Then order and cut them, and write sound, video, captions,\n"
         "edit lists or a quotation sheet.",
     )
     told.setAlignment(Qt.AlignmentFlag.AlignCenter)

@@ -186,7 +186,7 @@ class SequenceSheet(QTextEdit):
             gone = QTextCharFormat()
             gone.setFont(fonts.interface(14))
             gone.setForeground(QColor(colours.PLUM))
-            cursor.insertText(f"Its words are gone from the text: “{excerpt.quote}”", gone)
+            cursor.insertText(f"Its words have been deleted from the text: “{excerpt.quote}”", gone)
         plain.setFont(fonts.text(TEXT_SIZE))
         plain.setForeground(QColor(colours.INK))
         taken = QTextCharFormat(plain)

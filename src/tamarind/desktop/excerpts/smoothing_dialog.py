@@ -31,7 +31,7 @@ class SmoothingDialog(TickedDialog):
     ) -> None:
         """``spans`` are where the sound would be cut."""
         self._one, self._spans, self._hearing = one, spans, hearing
-        rows = RowList("Proposed cuts", ("where", "what goes, in brackets", "why"))
+        rows = RowList("Proposed cuts", ("where", "cut, in brackets", "why"))
         rows.header().setSectionResizeMode(1, QHeaderView.ResizeMode.ResizeToContents)
         rows.setColumnWidth(0, WHERE_WIDTH)
         for cut in cuts:
@@ -39,7 +39,7 @@ class SmoothingDialog(TickedDialog):
             rows.add((clock(cut.span[0], 1, hours=False), around, cut.kind), True)
         super().__init__(
             "Propose cuts", (700, 420), parent, heading="Cuts for a smooth excerpt", rows=rows,
-            act=("Cut 1 place", "Cut {} places"), leave="Leave it as it is",
+            act=("Cut 1 place", "Cut {} places"), leave="Cancel",
             note="Pauses keep a breath. Listen before you apply them; every cut can be undone.",
         )  # fmt: skip
         acts = QHBoxLayout()

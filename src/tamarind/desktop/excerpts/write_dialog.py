@@ -82,7 +82,7 @@ class WriteDialog(Dialog):
         self.where = ElidedLabel(str(folder), "note")
         place = QHBoxLayout()
         place.addWidget(self.where, 1)
-        place.addWidget(button("Another folder…", self._choose_folder))
+        place.addWidget(button("Change folder…", self._choose_folder))
         self.facts = label("", "note", wrap=True)
         self.body.addLayout(grid)
         self.body.addLayout(ways)
@@ -113,7 +113,7 @@ class WriteDialog(Dialog):
         names = [file.name for file in files[:MOST_NAMES]]
         more = len(files) - len(names)
         told = "\n".join([*names, f"and {more} more"] if more else names)
-        self.facts.setText(told or "Tick what the excerpts are to become.")
+        self.facts.setText(told or "Tick at least one kind of file.")
         videos = any(self.kinds[kind].isChecked() for kind in VIDEOS)
         self.burnt.setEnabled(videos)
 

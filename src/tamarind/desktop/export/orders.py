@@ -56,7 +56,7 @@ class Orders:
         recording = session.shown_recording()
         text = session.texts.transcript(recording.id) if recording is not None else None
         if recording is None or text is None or not any(cue.heading for cue in text.cues):
-            session.told.emit("There are no headings yet: Proof proposes some.")
+            session.told.emit("There are no headings yet. Propose some on the Proof page.")
             return
         usual = recording.path.with_stem(f"{recording.path.stem}, with chapters")
         name, _ = QFileDialog.getSaveFileName(

@@ -43,7 +43,7 @@ class PagesDialog(Dialog):
         self.where = ElidedLabel(str(folder), "note")
         place = QHBoxLayout()
         place.addWidget(self.where, 1)
-        place.addWidget(button("Another folder…", self._choose_folder))
+        place.addWidget(button("Change folder…", self._choose_folder))
         told = (
             "The recording with captions, chapters and a transcript that follows the sound, in all"
             " its languages. A page needs no server and no network, and works by keyboard and with"

@@ -53,15 +53,15 @@ from tamarind.transcript.languages import name_of
 
 MOST_ROWS = 6
 WAYS: dict[str, tuple[int | None, bool]] = {
-    "captions as cut": (None, False),
+    "pop-on captions": (None, False),
     "roll up, 2 lines": (2, False),
     "roll up, 3 lines": (3, False),
     "roll up, 4 lines": (4, False),
-    "painted as they are said": (None, True),
+    "paint-on captions": (None, True),
 }
 """How many lines roll up, and whether captions are painted."""
 
-FRAME_RATES = {"frames: as the format has": "", **{f"frames: {name}": name for name in CALLED}}
+FRAME_RATES = {"frame rate: the format’s": "", **{f"frame rate: {name}": name for name in CALLED}}
 LINE_ENDS = {"line ends: LF": False, "line ends: CR LF": True}
 MARKS = {"no byte-order mark": False, "byte-order mark": True}
 
@@ -104,10 +104,10 @@ class ExportPanel(QWidget):
         self.pattern = QLineEdit(session.settings.get(EXPORT_NAMES))
         self.pattern.setAccessibleName("Pattern of file names")
         fields = " ".join(f"{{{name}}}" for name in FIELDS)
-        self.pattern.setToolTip(f"A name may have {fields}")
+        self.pattern.setToolTip(f"Fields in file names: {fields}")
         self.client = QLineEdit(session.settings.get(EXPORT_CLIENT))
         self.client.setAccessibleName("Client")
-        self.client.setPlaceholderText("client, for {client}")
+        self.client.setPlaceholderText("client name for {client}")
         self.encoding = _choice("Encoding", {text: name for name, text in ENCODINGS.items()})
         self.encoding.setCurrentIndex(
             max(self.encoding.findData(session.settings.get(EXPORT_ENCODING)), 0)
@@ -127,7 +127,7 @@ class ExportPanel(QWidget):
         self.kept = QCheckBox("Styles and notes")
         self.kept.setChecked(True)
         self.way = _choice("Kind of captions", WAYS)
-        self.look = QCheckBox("Caption style, where the format has it")
+        self.look = QCheckBox("Caption style, if the format has styles")
         self.look.setChecked(session.settings.get(EXPORT_LOOK))
         self.look_said = label("", "note", wrap=True)
         self.numbered = QCheckBox("Line numbers, wide margins")
@@ -136,7 +136,7 @@ class ExportPanel(QWidget):
         self.described.setChecked(session.settings.get(EXPORT_DESCRIBED))
         self.templates: dict[str, Template] = {}
         self.template_said = label("", "note", wrap=True)
-        self.template = button("Client’s template…", self.choose_template)
+        self.template = button("Document template…", self.choose_template)
         self.template.setToolTip("A .docx or .odt file with {body}, {title}, {date}, {client}")
         self.without = button("Remove", self._forget_templates, "link")
         self.timecode = QLineEdit(session.settings.get(EXPORT_TIMECODE))
@@ -196,7 +196,7 @@ class ExportPanel(QWidget):
     def choose_template(self) -> None:
         """Ask for a client's document to use as template."""
         name, _ = QFileDialog.getOpenFileName(
-            self.window(), "A client’s template", "", "Documents (*.docx *.odt)"
+            self.window(), "Document template", "", "Documents (*.docx *.odt)"
         )
         if name:
             self.take_template(Path(name))
@@ -333,7 +333,9 @@ class ExportPanel(QWidget):
         self.frames.setEnabled(counted)
         wrong = counted and self.timecodes() is None
         self.timecode_said.setVisible(wrong)
-        self.timecode_said.setText("That is no timecode; write 10:00:00:00." if wrong else "")
+        self.timecode_said.setText(
+            "This is not a timecode. Write it like 10:00:00:00." if wrong else ""
+        )
         self.below.setEnabled(captions and self.below.count() > 1)
         for box in (self.voices, self.word_times, self.kept):
             box.setEnabled(offer(export_options.suffixes, FormatOption.DETAILS))
@@ -415,14 +417,14 @@ class ExportPanel(QWidget):
             DocumentKind.DATA: ("Data", ()),
         }
         self.described.setToolTip(
-            "Descriptive transcripts: what is said, heard and seen, in one text"
+            "Descriptive transcript: what is said, heard and seen, in one text"
         )
-        self.numbered.setToolTip("In word-processor documents, as for hearings")
+        self.numbered.setToolTip("In word-processor documents, as for court hearings")
         self.voices.setToolTip("Speakers in WebVTT")
         self.kept.setToolTip("Style and region blocks, notes, italics and other spans in WebVTT")
         self.word_times.setToolTip("A time before each word in WebVTT")
         self.side_by_side.setToolTip("In word-processor documents and web pages")
-        self.timecode.setToolTip("What the first frame is called in files for broadcasters")
+        self.timecode.setToolTip("Timecode of the first frame in broadcast files")
         files = (self.pattern, self.client, self.encoding, self.line_ends, self.mark)
         self._more = More("export", _stacked((), files))
         return {

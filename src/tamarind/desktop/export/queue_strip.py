@@ -21,7 +21,7 @@ class ExportQueueStrip(QFrame):
         self.bar.setRange(0, 1000)
         self.bar.setTextVisible(False)
         self.bar.setFixedHeight(6)
-        self.bar.setAccessibleName("How far the file is")
+        self.bar.setAccessibleName("Progress of the file")
         self.told = label("", "note", wrap=True)
         self.stop = button("Cancel", queue.cancel, "link")
         column = QVBoxLayout(self)
@@ -50,7 +50,7 @@ class ExportQueueStrip(QFrame):
             left = f", {human(now.left)} left" if now.left is not None else ""
             self.told.setText(f"{now.share:.0%}{left}")
         elif busy:
-            self.told.setText("About to begin…")
+            self.told.setText("Starting…")
         else:
             self.title.setText("FILES")
             self.told.setText("\n".join([_made(made), *_problems(made)[:3]]))
@@ -65,8 +65,8 @@ def _named(one: QueuedFile) -> str:
 def _made(made: list[QueuedFile]) -> str:
     done = sum(len(one.order.targets) for one in made if one.stage is FileStage.DONE)
     gone = sum(one.stage is FileStage.CANCELLED for one in made)
-    told = "1 file is made." if done == 1 else f"{done} files are made."
-    return told + (f" {gone} given up." if gone else "")
+    told = "1 file written." if done == 1 else f"{done} files written."
+    return told + (f" {gone} cancelled." if gone else "")
 
 
 def _problems(made: list[QueuedFile]) -> list[str]:

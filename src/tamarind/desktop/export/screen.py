@@ -294,7 +294,7 @@ class ExportScreen(QWidget):
         if keys != list(self._lines):
             clear(self._checks)
             self._lines = {
-                key: button("\n", partial(self.checks_asked.emit, key), "listed", "See them")
+                key: button("\n", partial(self.checks_asked.emit, key), "listed", "Show errors")
                 for key in keys
             }
             for line in self._lines.values():
@@ -411,8 +411,8 @@ class ExportScreen(QWidget):
         set_tone(self.said, tone)
 
     def _may_write_all_the_same(self, musts: int) -> bool:
-        what = "1 error breaks" if musts == 1 else f"{musts} errors break"
-        answer = QMessageBox.question(self, "Write anyway?", f"{what} the house style.")
+        what = "1 error" if musts == 1 else f"{musts} errors"
+        answer = QMessageBox.question(self, "Export anyway?", f"{what} the house style.")
         return answer == QMessageBox.StandardButton.Yes
 
     @property

@@ -35,19 +35,19 @@ from tamarind.picture.video import Quality
 from tamarind.system.fetching import amount
 from tamarind.transcript.languages import name_of
 
-WAYS = {"drawn on the picture": False, "tracks that can be switched": True}
+WAYS = {"burned into the picture": False, "tracks that viewers can switch on": True}
 SHAPES = {
     "as it is": ShapeKind.AS_IS, "square": ShapeKind.SQUARE,
-    "upright, for phones": ShapeKind.UPRIGHT,
+    "portrait, for phones": ShapeKind.UPRIGHT,
     "wide": ShapeKind.WIDE,
 }  # fmt: skip
 FILLINGS = {
-    "the rest: the picture, blurred": Filling.BLURRED, "the rest: dark": Filling.COLOUR,
-    "cut to the shape": Filling.CUT, "the rest: another picture…": Filling.PICTURE,
+    "fill with the picture, blurred": Filling.BLURRED, "fill with black": Filling.COLOUR,
+    "crop": Filling.CUT, "fill with another picture…": Filling.PICTURE,
 }  # fmt: skip
 QUALITIES = {"small": Quality.SMALL, "good": Quality.GOOD, "best": Quality.BEST}
 SUFFIXES = {"MP4": ".mp4", "Matroska": ".mkv", "WebM": ".webm"}
-BACKDROPS = {"the sound as a moving wave": Backdrop.WAVE, "a plain colour": Backdrop.COLOUR,
+BACKDROPS = {"moving waveform": Backdrop.WAVE, "a plain colour": Backdrop.COLOUR,
              "a picture…": Backdrop.PICTURE}  # fmt: skip
 PICTURES = "Pictures (*.png *.jpg *.jpeg *.webp *.bmp)"
 FOLLOWS_MS = 60
@@ -80,11 +80,11 @@ class VideosDialog(Dialog):
         self.rows.itemChanged.connect(self._follow)
         self.way = _choice("Captions", WAYS)
         self.shape = _choice("Shape", SHAPES)
-        self.filling = _choice("What is beside the picture", FILLINGS)
+        self.filling = _choice("Fill beside the picture", FILLINGS)
         self.quality = _choice("Quality", QUALITIES)
         self.quality.setCurrentIndex(1)
         self.suffix = _choice("Kind of file", SUFFIXES)
-        self.backdrop = _choice("Behind the captions of sound", BACKDROPS)
+        self.backdrop = _choice("Background for sound-only recordings", BACKDROPS)
         languages = {
             t.language for one in self._there for t in session.texts.document(one.id).tracks
         }
@@ -103,7 +103,7 @@ class VideosDialog(Dialog):
             field.textChanged.connect(self._follow)
         self.titled = QCheckBox("Title: the recording's name")
         self.titled.setChecked(True)
-        self.beside = QCheckBox("SRT and WebVTT beside it")
+        self.beside = QCheckBox("Also write SRT and WebVTT")
         self._picture: Path | None = None
         self._beside: Path | None = None
         self._follow_choices(folder)
@@ -220,7 +220,7 @@ class VideosDialog(Dialog):
         if lacking:
             set_tone(self.facts, "plum")
             letters = " ".join(dict.fromkeys(lacking[:MOST_LETTERS]))
-            self.facts.setText(f"No font here has {letters}: install one that does.")
+            self.facts.setText(f"No installed font has {letters}. Install one that does.")
         self._show_sample(options)
 
     def _lacking(self, chosen: list[Recording]) -> str:
@@ -236,9 +236,13 @@ class VideosDialog(Dialog):
 
     def _told(self, chosen: list[Recording], options: VideoOptions) -> str:
         if not chosen:
-            return "Tick a recording that has a picture." if options.switchable else "Tick one."
+            return (
+                "Tick a recording that has a picture."
+                if options.switchable
+                else "Tick a recording."
+            )
         if options.switchable:
-            return "Picture and sound are copied as they are; a viewer can switch the captions."
+            return "Picture and sound are copied unchanged; viewers can switch captions on and off."
         size = sum(estimated_size(one, options) for one in chosen)
         return f"About {amount(size)} in all."
 
@@ -291,7 +295,7 @@ class VideosDialog(Dialog):
         left.addWidget(self.beside)
         right = QVBoxLayout()
         right.setSpacing(8)
-        right.addWidget(label("AS IT WILL BE WRITTEN", "heading"))
+        right.addWidget(label("PREVIEW", "heading"))
         right.addLayout(self._sample_room)
         looked = QHBoxLayout()
         looked.addWidget(label("Caption style:"))

@@ -61,7 +61,7 @@ class Elsewhere(QObject):
         self.last: Correction | None = None
         self.others = 0
         self._asked: Correction | None = None
-        self._tasks = tasks_of(self, "looking for other places")
+        self._tasks = tasks_of(self, "finding other places")
 
     def take(self, correction: Correction | None) -> None:
         """Set the last correction; None for none."""

@@ -94,7 +94,7 @@ class StyleEditor(ShelfDialog):
     def objection(self, item: Any) -> str:
         """Return why the style cannot be kept: the least duration is above the most."""
         if item.captions.shortest > item.captions.longest:
-            return "The shortest time would be longer than the longest."
+            return "The shortest duration would be longer than the longest."
         return ""
 
     def set_level(self, rule: str, level: Level) -> None:

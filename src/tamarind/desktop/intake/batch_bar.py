@@ -39,7 +39,7 @@ class BatchBar(QWidget):
         self.setVisible(totals.wanted > 0)
         self.pause.setVisible(open_ > 0)
         self.cancel.setVisible(open_ > 0)
-        self.pause.setText("go on" if totals.paused else "pause")
+        self.pause.setText("Continue" if totals.paused else "pause")
         self._done.setText(f"{totals.done} OF {totals.wanted} TRANSCRIBED")
         self._left.setText(_in_words(totals, open_))
         return open_ > 0
@@ -60,7 +60,7 @@ def _in_words(totals: Totals, open_: int) -> str:
     elif open_:
         parts.append(f"{human(totals.left)} left")
         if totals.side_by_side > 1:
-            parts.append(f"{totals.side_by_side} side by side")
+            parts.append(f"{totals.side_by_side} at a time")
     elif not totals.failed:
         parts.append("all done")
     return " · ".join(parts)

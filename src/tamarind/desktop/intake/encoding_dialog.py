@@ -20,13 +20,13 @@ class EncodingDialog(Dialog):
     def __init__(
         self, name: str, data: bytes, decoded: DecodedText, parent: QWidget | None = None
     ) -> None:
-        title = "Which of these can be read?"
+        title = "Choose the encoding"
         super().__init__(title, (640, 460), parent, title)
         self._encodings = (decoded.encoding, *decoded.others)[:MOST]
         self.body.addWidget(
             label(
-                f"“{name}” does not say in which encoding it was written, and it may be one of"
-                " these.",
+                f"“{name}” does not declare its encoding. Choose the one in which the text is"
+                " readable.",
                 "note",
                 wrap=True,
             )
@@ -43,7 +43,7 @@ class EncodingDialog(Dialog):
         self.list.setCurrentRow(0)
         self.list.itemDoubleClicked.connect(self.accept)
         self.body.addWidget(self.list, 1)
-        take = button("Read it like this", self.accept, "primary")
+        take = button("Use this encoding", self.accept, "primary")
         take.setDefault(True)
         self.set_acts(take)
         self.list.setFocus(Qt.FocusReason.OtherFocusReason)

@@ -19,7 +19,7 @@ class FolderDialog(Dialog):
     """Lists the files found, each with a tick."""
 
     def __init__(self, folder: Path, found: FoundFiles, parent: QWidget | None = None) -> None:
-        super().__init__(f"Bring in “{folder.name}”", (560, 460), parent, f"In “{folder.name}”")
+        super().__init__(f"Add “{folder.name}”", (560, 460), parent, f"In “{folder.name}”")
         self.list = QListWidget()
         self.list.setAccessibleName("Recordings in the folder")
         for path in [*found.media, *found.captions]:
@@ -46,14 +46,14 @@ class FolderDialog(Dialog):
 
     def _count(self) -> None:
         count = len(self.chosen())
-        self.bring.setText(f"Bring {count} in" if count else "Nothing to bring in")
+        self.bring.setText(f"Add {count}" if count else "Nothing to add")
         self.bring.setEnabled(count > 0)
 
 
 def _skipped(found: FoundFiles) -> str:
     if not found.skipped:
-        return "Nothing is left out."
+        return "All files can be added."
     kinds = Counter(path.suffix.lower() or "no suffix" for path in found.skipped)
     named = ", ".join(f"{count} {kind}" for kind, count in kinds.most_common(MOST_KINDS))
     more = " and others" if len(kinds) > MOST_KINDS else ""
-    return f"Left out, as no sound, video or captions: {named}{more}."
+    return f"Not added because they are no sound, video or captions: {named}{more}."

@@ -43,7 +43,7 @@ class GlossaryDialog(LinesDialog):
             "Harrow Creek\nsphagnum\ncoir = koyer",
             text=write_glossary(glossary),
             check=read_glossary,
-            act="Listen for these",
+            act="Save",
             parent=parent,
         )
         self._language = language
@@ -104,10 +104,10 @@ class CorrectedDialog(LinesDialog):
             f"Corrected earlier for “{name}”",
             "Names and terms that you corrected in earlier recordings"
             " with this house style, one on each line. They are used together with the glossary.",
-            "Nothing is kept yet.",
+            "No names yet.",
             text="".join(f"{term}\n" for term in kept_for(client)),
             check=read_glossary,
-            act="Keep these",
+            act="Save",
             parent=parent,
         )
         self._client = client

@@ -48,9 +48,7 @@ class Importing:
             RepairsDialog(path.name, repairs, self._parent.window()).exec()
         if is_bare(self._session.texts.transcript(recording.id)):
             self._session.show(key)
-            self._session.told.emit(
-                "There are next to no marks in it: the Job menu can propose some."
-            )
+            self._session.told.emit("It has hardly any punctuation. The Tools menu can restore it.")
 
     def _encoding_of(self, path: Path) -> str | None:
         """Return the encoding that the person chooses where it is not clear; None to detect it, ""
@@ -92,7 +90,7 @@ class Importing:
         unsure = sum(word.is_doubt(self._session.threshold) for word in timed)
         said = f"“{path.name}” is matched with its sound."
         if unsure:
-            said += f" {unsure} words do not match the sound well: they are marked as uncertain."
+            said += f" {unsure} words do not match the sound well and are marked as uncertain."
         self._session.told.emit(said)
 
     def _can_match(self, key: int) -> bool:
@@ -117,7 +115,7 @@ class RepairsDialog(Dialog):
         title = "1 thing was repaired" if count == 1 else f"{count} things were repaired"
         super().__init__(title, (640, 420), parent, title)
         self.body.addWidget(
-            label(f"“{name}” was read, but not all in it was as it should be.", "note")
+            label(f"“{name}” was imported, but parts of it had to be repaired.", "note")
         )
         rows = QListWidget()
         rows.setAccessibleName(title)

@@ -43,7 +43,7 @@ from tamarind.system.fetching import amount
 _WHAT = (
     "The models that come with Tamarind recognise English very quickly, and other languages"
     " well. A larger model "
-    "makes fewer mistakes and takes longer. Fetching one is the only thing here that needs the "
+    "makes fewer mistakes and takes longer. Only downloading one needs the "
     "internet."
 )
 
@@ -54,7 +54,7 @@ class ModelsDialog(Dialog):
     def __init__(self, shelf: ModelShelf, home: Path, parent: QWidget | None = None) -> None:
         super().__init__("Recognition models", (680, 600), parent, "Recognition models")
         self._shelf, self._home = shelf, home
-        self._tasks = tasks_of(self, "fetching a model", latest_only=False)
+        self._tasks = tasks_of(self, "downloading a model", latest_only=False)
         self._coming: Offer | None = None
         listed = QWidget()
         listed.setObjectName("page")
@@ -92,7 +92,7 @@ class ModelsDialog(Dialog):
             self._shelf.remove(folder)
             if was_fetched:
                 shutil.rmtree(folder, ignore_errors=True)
-            left = "gone" if was_fetched else "off the list; its folder is still there"
+            left = "gone" if was_fetched else "no longer listed; its folder is kept"
             self.note.setText(f"{folder.name} is {left}.")
         except RecogniserError as error:
             self.note.setText(str(error))
@@ -144,7 +144,7 @@ class ModelsDialog(Dialog):
             self.add(Path(name))
 
     def _ask_remove(self, folder: Path) -> None:
-        question = f"Take {folder.name} off this computer? It can be fetched again."
+        question = f"Delete {folder.name} from this computer? It can be downloaded again."
         if folder.parent != self._home or (
             QMessageBox.question(self, "Remove a model", question) == QMessageBox.StandardButton.Yes
         ):
@@ -153,25 +153,23 @@ class ModelsDialog(Dialog):
     def _show(self) -> None:
         clear(self._rows)
         self._rows.addWidget(label("ON THIS COMPUTER", "heading"))
-        self._row("built in", "English · comes along · the quickest")
+        self._row("built in", "English · included · fastest")
         if languages_of_many():
             count = len(languages_of_many())
             slow = in_words(base_slowness())
-            self._row("multilingual", f"{count} languages · comes along · {slow}")
+            self._row("multilingual", f"{count} languages · included · {slow}")
         for folder in self._shelf.folders():
-            fetched = folder.parent == self._home
-            words = "Remove" if fetched else "Take off"
-            self._folder_row(folder, button(words, partial(self._ask_remove, folder), "link"))
+            self._folder_row(folder, button("Remove", partial(self._ask_remove, folder), "link"))
         for folder in of_this_machine():
             self._folder_row(folder, None, "for all users of this computer")
-        self._rows.addWidget(label("TO BE FETCHED", "heading"))
+        self._rows.addWidget(label("TO DOWNLOAD", "heading"))
         there = {folder.name for folder in self._shelf.folders() if folder.parent == self._home}
         for offer in OFFERS:
             if offer.name not in there:
                 came = hub.here_already(offer, self._home)
-                words = f"Fetch {amount(offer.size)}"
+                words = f"Download {amount(offer.size)}"
                 if came:
-                    words = f"Fetch the rest ({amount(came)} of {amount(offer.size)} are here)"
+                    words = f"Resume download ({amount(came)} of {amount(offer.size)} done)"
                 act = button(words, partial(self.fetch, offer), "link")
                 act.setEnabled(self._coming is None)
                 about = (
@@ -212,7 +210,9 @@ class ModelsDialog(Dialog):
         head.setSpacing(14)
         head.addWidget(label(name, "card"), 1)
         if measure is not None:
-            head.addWidget(button("Measure", measure, "link", f"How slow is {name} here?"))
+            head.addWidget(
+                button("Measure", measure, "link", f"Measure the speed of {name} on this computer")
+            )
         if act is not None:
             act.setAccessibleName(f"{act.text()}: {name}")
             head.addWidget(act)
@@ -227,7 +227,7 @@ def _facts(model: ModelFolder, offer: Offer | None) -> list[str]:
     factor = measured(model.path)
     facts = [model.hears, amount(model.size)]
     if factor is not None:
-        facts.append(f"{in_words(factor)}, measured here")
+        facts.append(f"{in_words(factor)}, measured on this computer")
     elif offer is not None:
         facts.append(f"{in_words(offer.slowness)}, by its size")
     return facts

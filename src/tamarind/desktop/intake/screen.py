@@ -102,10 +102,10 @@ class IntakeScreen(QWidget):
         ways = QHBoxLayout(self._ways)
         ways.setContentsMargins(0, 0, 0, 0)
         ways.setSpacing(4)
-        ways.addWidget(label("Drop sound or video files anywhere on this page, or", "note"))
-        ways.addWidget(button("choose files", self.choose_files, "link"))
+        ways.addWidget(label("Drop files anywhere, or", "note"))
+        ways.addWidget(button("add files", self.choose_files, "link"))
         ways.addWidget(label("or", "note"))
-        ways.addWidget(button("a whole folder", self.choose_folder, "link"))
+        ways.addWidget(button("add a folder", self.choose_folder, "link"))
         ways.addStretch(1)
         ways.addWidget(self.note)
         ways.addSpacing(10)
@@ -163,7 +163,7 @@ class IntakeScreen(QWidget):
         if paths:
             self.add(paths)
         else:
-            self.note.setText("The clipboard names no file that is there.")
+            self.note.setText("The clipboard has no files that exist.")
 
     def choose_files(self) -> None:
         """Ask for files."""
@@ -191,7 +191,7 @@ class IntakeScreen(QWidget):
         if known:
             said.append(f"{known} already here")
         if what.skipped:
-            said.append(f"{len(what.skipped)} left out: no sound or video")
+            said.append(f"{len(what.skipped)} not added: no sound or video")
         self.note.setText(", ".join(said))
         self._offer(what.captions)
         for path in what.papers:
@@ -224,7 +224,7 @@ class IntakeScreen(QWidget):
                 self.offers.offer(self._chosen[0], path)
             else:
                 self._session.trouble.emit(
-                    f"{path.name}: choose the recording it belongs to, then drop it again."
+                    f"{path.name}: select the recording it belongs to, then drop it again."
                 )
 
     # The batch
@@ -383,12 +383,12 @@ class IntakeScreen(QWidget):
             lambda: self.make_empty_cues(key),
             len(keys) == 1 and can_be_typed(session, key),
         )
-        add("Take its text from a file…", lambda: self._ask_captions(key), len(keys) == 1)
+        add("Import a transcript…", lambda: self._ask_captions(key), len(keys) == 1)
         menu.addSeparator()
         order = [r.id for r in session.recordings.all()]
-        add("To the front of the line", lambda: session.move(keys, 0), order[0] not in keys)
-        add("To the end of the line", lambda: session.move(keys, len(order)), True)
-        what = "Remove from the job" if len(keys) == 1 else f"Take {len(keys)} out of the job"
+        add("Move to the front of the queue", lambda: session.move(keys, 0), order[0] not in keys)
+        add("Move to the end of the queue", lambda: session.move(keys, len(order)), True)
+        what = "Remove from the job" if len(keys) == 1 else f"Remove {len(keys)} from the job"
         add(what, self._ask_remove_chosen, True)
         menu.exec(point)
 
@@ -400,7 +400,7 @@ class IntakeScreen(QWidget):
 
     def _ask_captions(self, key: int) -> None:
         name, _ = QFileDialog.getOpenFileName(
-            self, "Text for this recording", self._folder(), f"Texts ({TEXTS})"
+            self, "Import a transcript", self._folder(), f"Texts ({TEXTS})"
         )
         if name:
             self.import_text(key, Path(name))
@@ -419,9 +419,8 @@ class IntakeScreen(QWidget):
             )  # fmt: skip
             answer = QMessageBox.question(
                 self,
-                "Take out?",
-                f"{what} will be taken out of the job for good. "
-                "The sound files themselves stay where they are.",
+                "Remove from the job?",
+                f"{what} will be removed from the job. The recordings themselves are not deleted.",
             )
             if answer != QMessageBox.StandardButton.Yes:
                 return
@@ -451,8 +450,8 @@ def _empty_page(choose_files: Callable[[], object], choose_folder: Callable[[], 
         column.addWidget(label(text, role), 0, Qt.AlignmentFlag.AlignCenter)
     ways = QHBoxLayout()
     ways.addStretch(1)
-    ways.addWidget(button("Choose files…", choose_files))
-    ways.addWidget(button("Choose a folder…", choose_folder))
+    ways.addWidget(button("Add files…", choose_files))
+    ways.addWidget(button("Add a folder…", choose_folder))
     ways.addStretch(1)
     column.addSpacing(8)
     column.addLayout(ways)

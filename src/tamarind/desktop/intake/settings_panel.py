@@ -196,7 +196,7 @@ class SettingsPanel(QWidget):
             if not recordings
             else recordings[0].name
             if len(recordings) == 1
-            else f"for {len(recordings)} chosen"
+            else f"for {len(recordings)} selected"
         )
         ways = {(recording.how, recording.style) for recording in recordings} or {usual}
         hows = {how for how, _ in ways}

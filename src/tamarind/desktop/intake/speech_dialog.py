@@ -69,7 +69,7 @@ class SpeechDialog(Dialog):
                 buttons.addButton(choice)
         self.replacing.setVisible(has_cues)
         self.keeping.setVisible(has_cues)
-        self._count = label("listening for speech…", "note")
+        self._count = label("finding speech…", "note")
         self.make = button("", self.look, "primary")
         self._lay_out(has_cues)
         self.sensitivity.valueChanged.connect(self._preview)
@@ -88,7 +88,7 @@ class SpeechDialog(Dialog):
         slider.setSpacing(12)
         slider.addWidget(label("strict voice detection", "note"))
         slider.addWidget(self.sensitivity, 1)
-        slider.addWidget(label("faint ones too", "note"))
+        slider.addWidget(label("also faint speech", "note"))
         begin = QHBoxLayout()
         begin.setSpacing(20)
         begin.addWidget(self.from_start)
@@ -109,7 +109,7 @@ class SpeechDialog(Dialog):
         grid.addWidget(label("From"), 2, 0)
         grid.addLayout(begin, 2, 1)
         if has_cues:
-            grid.addWidget(label("Cues there"), 3, 0)
+            grid.addWidget(label("Existing cues"), 3, 0)
             grid.addLayout(there, 3, 1)
         column = self.body
         column.addWidget(label("THE WHOLE RECORDING", "heading"))

@@ -26,15 +26,15 @@ class TermsDialog(TickedDialog):
         rows = RowList(f"Names and rare words of {name}")
         for term in terms:
             rows.add((term,), True)
-        act = "Listen for 1 term", "Listen for {} terms"
+        act = "Add 1 term", "Add {} terms"
         super().__init__(
-            "Listen for these?",
+            "Add these terms?",
             (460, 520),
             parent,
             heading=f"From “{name}”",
             rows=rows,
             act=act,
-            leave="Leave them",
+            leave="Cancel",
             note=NOTE,
         )
         self._terms = list(terms)
@@ -52,7 +52,7 @@ def ask_for_terms(
     known = [term.text for term in glossary.terms]
     terms = terms_in(words_of(path), language, lexicon_of(language).is_word, known)
     if not terms:
-        raise FormatError(f"“{path.name}” has no name and no rare word that is not known already.")
+        raise FormatError(f"“{path.name}” has no names or rare words that are new.")
     dialog = TermsDialog(path.name, terms, parent)
     return dialog.chosen() if dialog.exec() else None
 

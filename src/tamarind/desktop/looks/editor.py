@@ -94,7 +94,7 @@ class LookEditor(ShelfDialog):
         every = button("Use for the whole job", self.accept_for_all, "primary")
         here.setEnabled(session.shown is not None)
         every.setDefault(True)
-        noun = "this caption" if cues == 1 else f"the {cues} chosen captions"
+        noun = "this caption" if cues == 1 else f"the {cues} selected captions"
         some = [button(f"Use for {noun}", self.accept_for_cues)] if cues else []
         self.set_acts(*some, here, every)
         self.shown.connect(self._show_look)
@@ -136,7 +136,7 @@ class LookEditor(ShelfDialog):
         set_tone(self.legible, "plum" if is_low else "")
         told = "" if least is None else f"Contrast {least:.1f} to 1."
         if is_low:
-            told += f" {LEAST_CONTRAST} to 1 is wanted: add an outline or a box."
+            told += f" At least {LEAST_CONTRAST} to 1 is needed: add an outline or a box."
         self.legible.setText(told)
 
     def _show_look(self) -> None:

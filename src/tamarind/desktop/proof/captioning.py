@@ -31,10 +31,8 @@ else:
     grammar = Later("tamarind.language.grammar")
 
 AT_THE_TOP = "line:0"
-FROM_SOUND = "Taken from the sound; the words themselves stay as they are."
-FROM_PAUSES = (
-    "There is no sound here: punctuation stands where the text pauses. Check it carefully."
-)
+FROM_SOUND = "Punctuation comes from the sound; the words stay as they are."
+FROM_PAUSES = "There is no sound, so punctuation is guessed from pauses. Check it carefully."
 
 
 class Captioning(QObject):
@@ -139,7 +137,7 @@ class Captioning(QObject):
         if self._session.sounds.has(key) and not cannot_hear(recording):
             self._hearing_dialog.hear(
                 key,
-                f"Listening to “{recording.name}” for marks and capitals…",
+                f"Finding punctuation and capitals in “{recording.name}”…",
                 lambda words: self._tasks.run(
                     lambda: marks.from_hearing(self._session.texts.transcript(key), words),
                     lambda found: self._propose(key, found, FROM_SOUND),
@@ -159,7 +157,7 @@ class Captioning(QObject):
     def _propose(self, recording_id: int, found: list[MarkProposal], note: str) -> None:
         text = self._session.texts.transcript(recording_id)
         if not found:
-            self._session.told.emit("No marks or capitals are missing.")
+            self._session.told.emit("No punctuation or capitals are missing.")
             return
         starts = {cue.id: clock(cue.start, 1, hours=False) for cue in text.cues}
         changes = [
@@ -167,10 +165,15 @@ class Captioning(QObject):
             for number, one in enumerate(found)
         ]
         dialog = changes_dialog.ChangesDialog(
-            "Marks and capitals", changes, self._sheet.window(), note=note, texts=True, about="time"
+            "Punctuation and capitals",
+            changes,
+            self._sheet.window(),
+            note=note,
+            texts=True,
+            about="time",
         )
         if dialog.exec():
             chosen = [found[number] for number in dialog.chosen()]
             new = marks.taken(self._session.texts.transcript(recording_id), chosen)
-            self._session.texts.edit(recording_id, "marks and capitals", new)
+            self._session.texts.edit(recording_id, "punctuation", new)
         self._sheet.setFocus()

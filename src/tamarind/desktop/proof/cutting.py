@@ -43,5 +43,5 @@ class CutCommands:
         if text.recording_id is None or text.cue_at(place) is None:
             return
         new = edits.delete(text.transcript, place)
-        self._session.texts.edit(text.recording_id, "take a cue out", new)
+        self._session.texts.edit(text.recording_id, "delete a cue", new)
         caret.go_to((min(place, max(len(new.cues) - 1, 0)), 0))

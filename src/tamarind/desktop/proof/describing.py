@@ -92,9 +92,9 @@ class DescribingDialog(Dialog):
         self.text.setTabChangesFocus(True)
         self.text.setObjectName("prose")
         self.text.setFixedHeight(96)
-        self.text.setPlaceholderText("What somebody who cannot see it needs to know")
+        self.text.setPlaceholderText("What somebody who cannot see the picture needs to know")
         self.start = QLineEdit()
-        self.start.setAccessibleName("Begins at")
+        self.start.setAccessibleName("Starts at")
         self.start.setFixedWidth(110)
         self.told = label("", "note", wrap=True)
         self.speak = button("Play it read aloud", self.read_aloud)
@@ -122,7 +122,7 @@ class DescribingDialog(Dialog):
         side.setSpacing(8)
         side.addWidget(self.picture)
         begins = QHBoxLayout()
-        begins.addWidget(label("begins at", "note"))
+        begins.addWidget(label("starts at", "note"))
         begins.addWidget(self.start)
         begins.addStretch(1)
         side.addLayout(begins)
@@ -130,8 +130,8 @@ class DescribingDialog(Dialog):
         side.addWidget(self.told)
         acts = QHBoxLayout()
         acts.addWidget(self.speak)
-        acts.addWidget(button("Play around it", self.hear_around))
-        acts.addWidget(button("Another at the playhead", self.add_here))
+        acts.addWidget(button("Play the passage", self.hear_around))
+        acts.addWidget(button("Add at the playhead", self.add_here))
         acts.addStretch(1)
         side.addLayout(acts)
         side.addStretch(1)
@@ -181,7 +181,7 @@ class DescribingDialog(Dialog):
         recording = self._session.recordings.get(self._id)
         described = self._session.describing.of(self._id)
         if not described:
-            self.told.setText("Nothing is described yet.")
+            self.told.setText("There are no descriptions yet.")
             return
         pictured = recording.info is not None and recording.info.picture is not None
         suffix = ".mp4" if pictured else ".m4a"
@@ -195,7 +195,7 @@ class DescribingDialog(Dialog):
                 track=recording.how.source.track,
             )  # fmt: skip
             self._session.export_queue.add([(order, ())])
-            self.told.setText("It is being made; Export tells how far it is.")
+            self.told.setText("The file is being written. Export shows the progress.")
 
     def add_here(self) -> None:
         """Add a description at the playhead, gap or no gap: pages let the sound wait for it."""
@@ -233,11 +233,11 @@ class DescribingDialog(Dialog):
     def _tell(self) -> None:
         room = self._room()
         if room is None:
-            self.told.setText("Nobody is silent for long enough for a description.")
+            self.told.setText("There is no gap in the speech long enough for a description.")
             return
         if room.problem:
             set_tone(self.told, "plum")
-            self.told.setText(f"It {room.problem}. Pages to publish let the sound wait for it.")
+            self.told.setText(f"It {room.problem}. Published pages pause the sound for it.")
             return
         set_tone(self.told, "")
         count = len(self.text.toPlainText().split())

@@ -68,7 +68,7 @@ class Desk(QWidget):
         self._alternatives.setSpacing(4)
         self._hear = button("Play again", self.hear_asked.emit, "link", "{hear_doubt}")
         self._keep = button("Accept", self.keep_asked.emit, "link", "{keep_doubt}")
-        self._leave_out = button("Leave it out", lambda: self.reading_taken.emit(""), "link")
+        self._leave_out = button("Delete", lambda: self.reading_taken.emit(""), "link")
         self._speakers = QGridLayout()
         self._speakers.setSpacing(6)
         self._rest_heading = label("TO REVIEW", "heading")
@@ -215,7 +215,7 @@ class Desk(QWidget):
                 f"{number}  {known.label}",
                 partial(self.speaker_chosen.emit, known.id),
                 "choice",
-                f"This turn is theirs (Alt+{number})",
+                f"Give the turn to this speaker (Alt+{number})",
             )
             choice.setCheckable(True)
             choice.setChecked(known.id == speaker)
@@ -227,7 +227,7 @@ class Desk(QWidget):
         name.setFocusPolicy(Qt.FocusPolicy.TabFocus)
         self._speakers.addWidget(name, (place + 1) // 2, 0)
         if speaker is not None:
-            another = button("+ another", lambda: self.speaker_chosen.emit("new"), "link")
+            another = button("+ new speaker", lambda: self.speaker_chosen.emit("new"), "link")
             another.setFocusPolicy(Qt.FocusPolicy.TabFocus)
             self._speakers.addWidget(another, (place + 1) // 2, 1)
 
@@ -274,7 +274,7 @@ class Desk(QWidget):
         if left > 0:
             set_hint(self._rest_note, f"and {left} more · {{next_doubt}}, {{next_check}}")
         elif transcript.cues and not count and not others:
-            set_hint(self._rest_note, "Nothing is left.")
+            set_hint(self._rest_note, "Nothing to review.")
         else:
             set_hint(self._rest_note, "")
         self._rest_heading.setVisible(bool(transcript.cues))

@@ -31,16 +31,17 @@ class Doubts(QObject):
         sheet.reading_asked.connect(self.take_numbered)
 
     @command(
-        "Go to the next uncertain word",
+        "Go to the next to review",
         "Uncertain words",
         "Ctrl+J",
         name="next_doubt",
         arguments=(1,),
         opens="proof",
         needs=TEXT,
+        also="uncertain word doubt open translation",
     )
     @command(
-        "Go to the previous uncertain word",
+        "Go to the previous to review",
         "Uncertain words",
         "Ctrl+Shift+J",
         name="previous_doubt",
@@ -83,9 +84,9 @@ class Doubts(QObject):
         by_certainty = not self.by_certainty()
         self._session.settings.keep(DOUBTS_BY_CERTAINTY, by_certainty)
         self._session.told.emit(
-            "Uncertain words come by confidence, the least first."
+            "Uncertain words are in order of confidence, lowest first."
             if by_certainty
-            else "Uncertain words come in the order of the text."
+            else "Uncertain words are in the order of the text."
         )
 
     @command("Play only the uncertain words, one after the other", "Uncertain words", "Ctrl+Alt+H",

@@ -23,7 +23,9 @@ class DraftDialog(Dialog):
     def __init__(
         self, name: str, draft: Sequence[Cue], text: Sequence[Cue], parent: QWidget | None = None
     ) -> None:
-        super().__init__("Since the draft", (880, 540), parent, f"“{name}” since its draft")
+        super().__init__(
+            "Changes since the draft", (880, 540), parent, f"Changes in “{name}” since the draft"
+        )
         whole = compare(draft, text)
         self.restores = False
         self.place: int | None = None
@@ -37,8 +39,8 @@ class DraftDialog(Dialog):
         for change in whole.changes[:MOST_LISTED]:
             self.list.add(_row(change))
         self.list.itemActivated.connect(lambda _item: self.go(False))
-        go = button("Go there", lambda: self.go(False), "primary")
-        back = button("Back to the draft there", lambda: self.go(True))
+        go = button("Go to it", lambda: self.go(False), "primary")
+        back = button("Restore the draft there", lambda: self.go(True))
         for act in (go, back):
             act.setEnabled(bool(whole.changes))
         self.body.addWidget(label(self.sentence, "note", wrap=True))
@@ -67,11 +69,11 @@ def _sentence(whole: Comparison, settled: Comparison, text: Sequence[Cue]) -> st
     marks = sum(change.errors == 0 for change in whole.changes)
     facts = [
         f"{whole.errors} of {whole.words:,} words".replace(",", " ")
-        + " were wrong, missing or too many in the draft"
+        + " were wrong, missing or extra in the draft"
     ]
     if settled.words and not all(cue.settled for cue in text):
         facts.append(f"word error rate of what is proofed {settled.error_rate:.1%}")
     else:
         facts.append(f"word error rate {whole.error_rate:.1%}")
-    facts.append(f"{marks} changes of marks and capitals only")
+    facts.append(f"{marks} changes of punctuation and capitals only")
     return "  ·  ".join(facts)

@@ -63,12 +63,12 @@ class Drafting:
         if new is self._sheet.transcript:
             self._session.told.emit("The text here is as it was transcribed.")
             return
-        self._session.edit_shown("back to the draft", new)
+        self._session.edit_shown("restore the draft", new)
         self._sheet.cue_caret.go_to((first, 0))
 
     def _draft(self) -> tuple[Cue, ...]:
         shown = self._session.shown
         draft = self._session.texts.draft(shown) if shown is not None else ()
         if not draft:
-            self._session.told.emit("No draft is kept of this recording.")
+            self._session.told.emit("There is no draft of this recording.")
         return draft

@@ -37,5 +37,5 @@ class ExcerptKeeping(QObject):
         if one is not None:
             number = len(self._session.excerpts.all())
             self._session.told.emit(
-                f"Excerpt {number} is kept: “{one.name}…”, {one.excerpt.length / 1000:.1f} s."
+                f"Excerpt {number} kept: “{one.name}…”, {one.excerpt.length / 1000:.1f} s."
             )

@@ -58,11 +58,11 @@ class Exchange(QObject):
         """Ask where to, and write the shown text there."""
         recording = self._session.shown_recording()
         if recording is None or not self._session.texts.transcript(recording.id).cues:
-            self._session.told.emit("There is no text to write out.")
+            self._session.told.emit("There is no transcript yet.")
             return
         path = self._kept(recording.id) or recording.path.parent / f"{recording.name} to edit.txt"
         name, _ = QFileDialog.getSaveFileName(
-            self._parent.window(), "Write the text out", str(path), FILTER
+            self._parent.window(), "Edit in another program", str(path), FILTER
         )
         if name:
             self.write(recording.id, Path(name))
@@ -102,7 +102,7 @@ class Exchange(QObject):
             return
         path = self._kept(recording.id) or recording.path.parent
         name, _ = QFileDialog.getOpenFileName(
-            self._parent.window(), "Take the text back", str(path), FILTER
+            self._parent.window(), "Bring edits back", str(path), FILTER
         )
         if name:
             self.take_back(recording.id, Path(name))
@@ -122,13 +122,13 @@ class Exchange(QObject):
         whole = with_parts(worded, parts, paragraphs)
         changes = _changes(text, worded, whole)
         if not changes:
-            self._session.told.emit("The file says just the same.")
+            self._session.told.emit("The file has no changes.")
             return
         dialog = changes_dialog.ChangesDialog(
             f"From “{path.name}”",
             changes,
             self._parent.window(),
-            note="Words that stay keep their times; new ones get a place between them.",
+            note="Unchanged words keep their times; new ones are placed between them.",
             texts=True,
             about="where",
         )
@@ -171,7 +171,7 @@ def _changes(
             time = clock(cue.start, 1, hours=False)
             found.append(
                 changes_dialog.ProposedChange(
-                    cue.id, cue.text or "(empty)", after or "(taken out)", time
+                    cue.id, cue.text or "(empty)", after or "(deleted)", time
                 )
             )
     if whole != worded:
@@ -180,7 +180,7 @@ def _changes(
                 STRUCTURE,
                 "speakers and paragraphs as they are",
                 "speakers and paragraphs of the file",
-                "with all the others only",
+                "together with the others only",
             )
         )
     return found

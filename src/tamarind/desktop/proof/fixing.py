@@ -38,7 +38,7 @@ class Fixing(QObject):
             lambda correction, texts: other_places(correction, texts),
             edit=self._edit,
             nowhere="does not occur elsewhere.",
-            note="Ticked: written just the same. Not ticked: sounds like it.",
+            note="Ticked: the same spelling. Not ticked: sounds like it.",
         )
         self.elsewhere = Elsewhere(session, sheet, places, self._check)
         self._to_count: Iterator[int] = iter(())

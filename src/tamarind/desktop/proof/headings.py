@@ -59,7 +59,7 @@ class Headings(QObject):
         heading, accepted = QInputDialog.getItem(
             self._sheet.window(),
             "A heading before this paragraph",
-            "Take one, or write another; an empty one goes.",
+            "Choose one or type another. Leave it empty for no heading.",
             offered,
             0,
             True,
@@ -81,7 +81,7 @@ class Headings(QObject):
         text = self._sheet.transcript
         shown = self._session.shown
         if len(text.cues) > MANY_CUES:
-            self._session.told.emit("Looking for where topics begin…")
+            self._session.told.emit("Finding topics…")
         self._tasks.run(
             lambda: wordings.proposals(text), lambda found: self._offer(shown, text, found)
         )
@@ -96,7 +96,7 @@ class Headings(QObject):
             return
         if not found:
             self._session.told.emit(
-                "No heading is proposed: the text is short, or has them where topics begin."
+                "No headings to propose: the text is short, or has headings already."
             )
             return
         changes = [
@@ -108,10 +108,12 @@ class Headings(QObject):
             )
             for one in found
         ]
-        note = "Each stands before the paragraph that begins so. Words can be changed later."
+        note = (
+            "Each heading goes before the paragraph that begins like this. You can change it later."
+        )
         dialog = changes_dialog.ChangesDialog(
             "Headings", changes, self._sheet.window(), note=note, texts=True, about="where",
-            columns=("paragraph", "heading"), act=("Take 1 heading", "Take {} headings"),
+            columns=("paragraph", "heading"), act=("Add 1 heading", "Add {} headings"),
         )  # fmt: skip
         if dialog.exec():
             wording = {one.place: one.wordings[0] for one in found}

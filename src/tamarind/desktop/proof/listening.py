@@ -45,7 +45,7 @@ class Listening(QObject):
         menu = QMenu("Step back when stopped", parent)
         group = QActionGroup(menu)
         for step in STEPS_BACK_MS:
-            act = menu.addAction(f"{step / 1000:g} s" if step else "not at all")
+            act = menu.addAction(f"{step / 1000:g} s" if step else "off")
             act.setCheckable(True)
             act.setChecked(step == self.step_back)
             act.triggered.connect(partial(self.set_step_back, step))
@@ -101,7 +101,7 @@ class Listening(QObject):
     def ask_time(self) -> None:
         """Ask for a time, and go there with the caret and the playhead."""
         text, accepted = QInputDialog.getText(
-            self._parent, "Go to a time", "Such as 1:02:03.5 or 95"
+            self._parent, "Go to a time", "Time, such as 1:02:03.5 or 95"
         )
         if accepted:
             try:

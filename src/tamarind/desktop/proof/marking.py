@@ -60,7 +60,7 @@ class Marking:
         text, accepted = QInputDialog.getMultiLineText(
             self._parent,
             "Marks",
-            "One a line; {time} becomes the time of the playhead.",
+            "One on each line. {time} becomes the time of the playhead.",
             "\n".join(self.marks()),
         )
         if accepted:

@@ -43,7 +43,7 @@ class Notes:
             return missed or seen
         if start - low < QUIET_MS:
             return None
-        quiet = f"{(start - low) / 1000:.1f} s of quiet"
+        quiet = f"{(start - low) / 1000:.1f} s of silence"
         if self.descriptions and self.has_picture:
             # Somebody describes what is seen: the other places for it are told.
             quiet += f", room for {words_that_fit(start - low - 2 * BREATH_MS)} words"

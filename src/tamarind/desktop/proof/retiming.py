@@ -41,7 +41,7 @@ class RetimeCommands(QObject):
         self._session, self._sheet, self._player = session, sheet, player
 
     @command(
-        "Start a frame or 10 ms earlier",
+        "Start earlier (a frame or 10 ms)",
         "Times",
         "Alt+Shift+Left",
         name="start_earlier",
@@ -98,7 +98,9 @@ class RetimeCommands(QObject):
         if self._sheet.cue_caret.cue() is None:
             return
         row = self._sheet.cue_caret.place()
-        self._edit("move a word", timing.move_word(self._text(), row, forward), "No cue is there.")
+        self._edit(
+            "move a word", timing.move_word(self._text(), row, forward), "There is no cue there."
+        )
 
     @command(
         "Insert an empty cue at the playhead",
@@ -167,7 +169,9 @@ class RetimeCommands(QObject):
         first, last = self._sheet.cue_caret.selected_cues() or (here, here + 1)
         dialog = times_dialog.TimesDialog(text, first, last, self._sheet.window())
         if dialog.exec():
-            self._edit("times", dialog.result_text(), "The neighbours leave no room for that.")
+            self._edit(
+                "times", dialog.result_text(), "The neighbouring cues leave no room for that."
+            )
 
     def _set(self, start: int, end: int, label: str) -> None:
         new = timing.set_times(self._text(), self._sheet.cue_caret.place(), start, end)

@@ -335,7 +335,8 @@ class ProofScreen(QWidget):
 
     # The loupe
 
-    @command("Mark as proofed up to here", "Text", "Ctrl+Shift+Return", name="proofed", needs=TEXT)
+    @command("Mark as proofed or approved up to here", "Text", "Ctrl+Shift+Return",
+             name="proofed", needs=TEXT)  # fmt: skip
     def mark_proofed(self) -> None:
         """Mark all cues up to the caret's as proofed; if they were, unmark the caret's."""
         cue = self.sheet.cue_caret.cue()
@@ -456,7 +457,7 @@ class _Empty(QWidget):
         recording = session.shown_recording()
         if recording is None:
             self.title.setText("No recording yet")
-            self._note.setText("Bring sound or video files in on the Intake page.")
+            self._note.setText("Add sound or video files on the Intake page.")
         elif session.queue.is_being_heard(recording.id):
             self.title.setText("Being transcribed")
             self._note.setText("The first words come in a moment; you can start at once.")

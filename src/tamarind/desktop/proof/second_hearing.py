@@ -202,7 +202,7 @@ class SecondHearing(QWidget):
         around = in_context(text, first, last + 1)
         part = passage(text, *around)
         if part[1] - part[0] > LONGEST_MS:
-            self._say("That is more than ten minutes; choose fewer cues.")
+            self._say("This is more than ten minutes. Select fewer cues.")
             return
         how = self._ways[self.way.currentText()](recording.how)
         spoken = {cue.language for cue in text.cues[first : last + 1]}
@@ -216,7 +216,9 @@ class SecondHearing(QWidget):
         )
         self._set_open(())
         count = last + 1 - first
-        self._say("Listening to one cue again…" if count == 1 else f"Listening to {count} cues…")
+        self._say(
+            "Transcribing one cue again…" if count == 1 else f"Transcribing {count} cues again…"
+        )
         self._session.on_demand.hear_again(recording.id, part, how)
 
     def stop(self) -> None:

@@ -26,8 +26,8 @@ from tamarind.language.housestyle import HouseStyle
 from tamarind.transcript.model import Transcript
 
 ACTS = {
-    Reshaping.LAY_OUT: "Lay out again: borders, lines and times",
-    Reshaping.MERGE: "Join flashes with a neighbour",
+    Reshaping.LAY_OUT: "Lay out again: cues, lines and times",
+    Reshaping.MERGE: "Join very short cues with a neighbour",
     Reshaping.SPLIT: "Split cues that are too long",
     Reshaping.EXTEND: "Extend into silence",
     Reshaping.SNAP: "Snap to speech",
@@ -68,7 +68,7 @@ class ShapingDialog(Dialog):
         self._tasks = tasks_of(self, "shaping")
         self._groups: list[Regrouped] = []
         self._act = QComboBox()
-        self._act.setAccessibleName("What to do")
+        self._act.setAccessibleName("Action")
         for act, words in ACTS.items():
             self._act.addItem(words, act)
         self._scope = QComboBox()
@@ -78,7 +78,7 @@ class ShapingDialog(Dialog):
             which = "the selected cue" if count == 1 else f"{count} selected cues"
             self._scope.addItem(which, True)
         self._scope.addItem("all cues", False)
-        self._locked = QCheckBox("Also cues that were shaped by hand")
+        self._locked = QCheckBox("Include cues changed by hand")
         self.rows = RowList("Before and after", ("time", "before", "after"))
         self.rows.setItemDelegate(LinesDelegate(self.rows))
         self.rows.header().setSectionResizeMode(QHeaderView.ResizeMode.Interactive)
@@ -162,7 +162,7 @@ class ShapingDialog(Dialog):
         if last - first <= AT_ONCE:
             self._show(work())
             return
-        self.note.setText("Working it out…")
+        self.note.setText("Finding changes…")
         self._take.setEnabled(False)
         self._tasks.run(work, self._show, self.note.setText)
 
@@ -182,7 +182,7 @@ class ShapingDialog(Dialog):
         if self._groups:
             said = f"{now} cues instead of {then}" if now != then else f"{now} cues as before"
         if found.kept:
-            said += f" · {found.kept} shaped by hand stay as they are"
+            said += f" · {found.kept} changed by hand are kept"
         self.note.setText(said)
         self._count()
 

@@ -47,7 +47,7 @@ class SheetBar(QWidget):
         self.slider.setRange(0, STEPS)
         self.slider.setPageStep(2)
         self.slider.setFixedWidth(SLIDER_WIDTH)
-        self.slider.setAccessibleName("Few or many paragraphs")
+        self.slider.setAccessibleName("Number of paragraphs")
         self.slider.valueChanged.connect(self._moved)
         self._parting = QWidget()
         beside = QHBoxLayout(self._parting)

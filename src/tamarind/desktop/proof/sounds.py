@@ -59,7 +59,7 @@ class NamingSounds(QObject):
         shown = self._session.shown
         samples = self._session.sounds.samples(shown) if shown is not None else None
         if shown is None or samples is None:
-            self._session.told.emit("The sound is still being decoded: ask again in a moment.")
+            self._session.told.emit("The sound is still being decoded. Try again in a moment.")
             return
         text = self._session.texts.transcript(shown)
         speech = [(word.start, word.end) for cue in text.cues for word in cue.words]
@@ -78,7 +78,7 @@ class NamingSounds(QObject):
             return
         if not found:
             self._session.settings.keep(SOUNDS_LOOKED.numbered(shown), True)
-            self._session.told.emit("Nothing is loud where nobody speaks.")
+            self._session.told.emit("There are no loud sounds where nobody speaks.")
             return
         marks = read_marks(self._session.settings.get(MARKS))
         names = dict.fromkeys((*NAMES, *(mark for mark in marks if "{" not in mark)))
@@ -114,10 +114,10 @@ class SoundsDialog(ticked_dialog.TickedDialog):
         self.name.setAccessibleName("Name of the sound")
         self.name.addItems(names)
         super().__init__(
-            "Sounds that matter", (600, 440), parent, heading="Sounds that matter", rows=rows,
-            act=("Put 1 sound into the text", "Put {} sounds into the text"), leave="Leave them",
-            note="Loud stretches without speech. Name those that somebody who cannot hear needs"
-            " to know of; leave the others without a tick.",
+            "Name sounds", (600, 440), parent, heading="Name sounds", rows=rows,
+            act=("Insert 1 sound", "Insert {} sounds"), leave="Cancel",
+            note="Loud sounds without speech. Tick and name those that somebody who cannot hear"
+            " needs to know about.",
         )  # fmt: skip
         line = QHBoxLayout()
         line.addWidget(label("name", "note"))

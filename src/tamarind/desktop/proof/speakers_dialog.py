@@ -53,7 +53,7 @@ class SpeakersDialog(Dialog):
         self.count.setAccessibleName("Number of speakers")
         self.within = QComboBox()
         self.within.addItems(["in the whole recording", "in the selected cues"])
-        self.within.setAccessibleName("Where to tell speakers apart")
+        self.within.setAccessibleName("Where to detect speakers")
         self.within.setVisible(selected is not None)
         self.within.setCurrentIndex(0 if selected is None else 1)
         self._make_list()
@@ -88,7 +88,7 @@ class SpeakersDialog(Dialog):
         self.list = QTreeWidget()
         self.list.setAccessibleName("Speakers")
         self.list.setRootIsDecorated(False)
-        self.list.setHeaderLabels(["Speaker", "Speaks for", "Turns", "Begins"])
+        self.list.setHeaderLabels(["Speaker", "Speaking time", "Turns", "First words"])
         self.list.setSelectionMode(QAbstractItemView.SelectionMode.ExtendedSelection)
         self.list.header().setSectionResizeMode(QHeaderView.ResizeMode.ResizeToContents)
         self.list.header().setStretchLastSection(True)
@@ -104,11 +104,11 @@ class SpeakersDialog(Dialog):
         if self._selected is not None and self.within.currentIndex() == 1:
             first, last = self._selected
         self.apply.setEnabled(False)
-        self.note.setText("Telling the speakers apart…")
+        self.note.setText("Detecting speakers…")
         self._again.ask_count(self._recording, first, last, self.count.value())
 
     def _tell_how_far(self, share: float) -> None:
-        self.note.setText(f"Telling speakers apart… {round(100 * share)} %")
+        self.note.setText(f"Detecting speakers… {round(100 * share)} %")
 
     def _show_told(self, told: Retold | str) -> None:
         if isinstance(told, str):
@@ -120,12 +120,12 @@ class SpeakersDialog(Dialog):
         whole = self._selected is None or self.within.currentIndex() == 0
         fewer = whole and found < self.count.value()
         changed = _changed_words(told.before, told.text)
-        words = "No word changes its speaker." if not changed else (
+        words = "No word would change its speaker." if not changed else (
             f"{changed} word{'s' * (changed != 1)} would change their speaker."
             if changed != 1
             else "1 word would change its speaker."
         )  # fmt: skip
-        self.note.setText(f"Only {found} can be told apart. {words}" if fewer else words)
+        self.note.setText(f"Only {found} can be detected. {words}" if fewer else words)
         self.apply.setEnabled(told.text != told.before or bool(self._perhaps))
 
     def _show(self, text: Transcript) -> None:

@@ -33,10 +33,10 @@ class TimesDialog(Dialog):
         grid.addWidget(label("End"), 1, 0)
         grid.addWidget(self.end, 1, 1)
         what = (
-            "When the cue starts and ends."
+            "Start and end of the cue."
             if count == 1
-            else f"When these {count} cues begin and end: with the same length they are moved, with"
-            " another one all times between are stretched."
+            else f"Start and end of these {count} cues. With the same duration they are moved;"
+            " otherwise all times between are stretched."
         )
         self.body.addWidget(label(what, "note", wrap=True))
         self.body.addLayout(grid)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import TYPE_CHECKING
 
-from tamarind.desktop.commands import TRACK, command
+from tamarind.desktop.commands import TRACK, command, same_command
 
 if TYPE_CHECKING:
     from tamarind.desktop.translation.screen import TranslationScreen
@@ -17,16 +17,13 @@ class TranslationCommands:
     def __init__(self, page: Callable[[], TranslationScreen]) -> None:
         self._page = page
 
-    @command("Go to the next translation to do", "Translation", "Ctrl+Shift+N", name="next_open",
-             arguments=(1,), needs=TRACK)  # fmt: skip
-    @command("Go to the previous translation to do", "Translation", "Ctrl+Shift+P",
-             name="previous_open", arguments=(-1,), needs=TRACK)  # fmt: skip
+    @same_command("next_doubt", 1, needs=TRACK)
+    @same_command("previous_doubt", -1, needs=TRACK)
     def go_on(self, direction: int) -> None:
         """Move the caret to the next or previous cue that has something to do."""
         self._page().working.go_on(direction)
 
-    @command("Approve translations up to here", "Translation", "Ctrl+Shift+H",
-             name="approve_to_here", needs=TRACK)  # fmt: skip
+    @same_command("proofed", needs=TRACK)
     def approve_to_here(self) -> None:
         """Approve everything up to the caret's cue; if it is approved, take the caret's back."""
         self._page().working.approve_to_here()
@@ -49,12 +46,10 @@ class TranslationCommands:
         """Copy the source into the caret's cue."""
         self._page().working.copy_source()
 
-    @command("Move the last word to the next cue (translation)", "Translation", "Ctrl+Shift+Down",
-             name="give_word", arguments=(True,), needs=TRACK)  # fmt: skip
-    @command("Take the first word of the next cue (translation)", "Translation", "Ctrl+Shift+Up",
-             name="take_word", arguments=(False,), needs=TRACK)  # fmt: skip
+    @same_command("word_forward", True, needs=TRACK)
+    @same_command("word_back", False, needs=TRACK)
     def move_word(self, forward: bool) -> None:
-        """Move a word across the border between the caret's cue and the next."""
+        """Move the cue's last word to the next cue, or its first to the one before."""
         self._page().working.move_word(forward)
 
     @command("Show other translations…", "Translation",
@@ -75,36 +70,24 @@ class TranslationCommands:
         """Put numbered lines from the clipboard into the track."""
         self._page().outside.paste()
 
-    @command("Export the translation…", "Translation", name="hand_out", needs=TRACK, also="xliff")
+    @command("Export the translation…", "Translation", name="hand_out", needs=TRACK,
+             also="xliff tmx memory")  # fmt: skip
     def ask_write(self) -> None:
         """Ask for a file, and write the translation."""
         self._page().outside.ask_write()
 
-    @command("Import a translation…", "Translation", name="take_file", needs=TRACK, also="xliff")
+    @command("Import a translation…", "Translation", name="take_file", needs=TRACK,
+             also="xliff tmx memory")  # fmt: skip
     def ask_read(self) -> None:
         """Ask for a file, show where its texts go, and take them."""
         self._page().outside.ask_read()
 
-    @command("Import a translation memory (TMX)…", "Translation", name="bring_memory",
-             needs=TRACK)  # fmt: skip
-    def ask_memory(self) -> None:
-        """Ask for a translation memory, whose sentences are used from now on."""
-        self._page().outside.ask_memory()
-
-    @command("Export a translation memory (TMX)…", "Translation", name="hand_out_memory",
-             needs=TRACK)  # fmt: skip
-    def ask_write_memory(self) -> None:
-        """Ask for a file, and write every sentence of the job that people have translated."""
-        self._page().outside.ask_write_memory()
-
-    @command("Fix the last translation correction everywhere", "Translation",
-             "Ctrl+Shift+R", name="fix_track_elsewhere", needs=TRACK)  # fmt: skip
+    @same_command("fix_elsewhere", needs=TRACK)
     def look_elsewhere(self) -> None:
         """Offer every other place of the job's tracks in this language where the same stands."""
         self._page().fixing.look_elsewhere()
 
-    @command("Add the last correction to the terms…", "Translation",
-             "Ctrl+Shift+T", name="fix_terms", needs=TRACK)  # fmt: skip
+    @same_command("fix_glossary", needs=TRACK)
     def to_terms(self) -> None:
         """Add a glossary term with the source words that it seems to stand for."""
         self._page().fixing.to_terms()

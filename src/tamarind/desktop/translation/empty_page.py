@@ -47,10 +47,7 @@ class EmptyPage(QWidget):
         targets = languages.targets(source)
         by_ear = languages.can_be_heard_in_english(source)
         if targets:
-            note = (
-                f"The translators on this computer read {name_of(source)}. What they make is a "
-                "draft to be read against the source."
-            )
+            note = "Translations are made on this computer, as drafts to check against the source."
         else:
             note = BY_EAR if by_ear else HOW_TO_INSTALL
         title = "Choose a language" if targets or by_ear else "No translator is installed"

@@ -16,11 +16,11 @@ from tamarind.translation.engines.modelfolder import TranslationModel
 from tamarind.translation.engines.offered import PairOffer, fetch, offers
 
 _WHAT = (
-    "Small models that translate on this computer alone, one for each pair of languages. Which "
-    "there are is asked over the internet, and so is a model fetched; no text of yours leaves."
+    "Small models that translate on this computer alone, one for each pair of languages. The list "
+    "and the models come over the internet; none of your texts leaves this computer."
 )
-_TITLE = "Fetch a translation model"
-_FOUND = "Choose a pair. What English is one half of also goes by way of English to others."
+_TITLE = "Download a translation model"
+_FOUND = "Choose a pair. Pairs with English also serve other languages by way of English."
 
 
 class FetchDialog(Dialog):
@@ -35,7 +35,7 @@ class FetchDialog(Dialog):
         self._coming = False
         self.fetched: list[TranslationModel] = []
         """What has been fetched since it was opened."""
-        self._tasks = tasks_of(self, "fetching a translation model", latest_only=False)
+        self._tasks = tasks_of(self, "downloading a translation model", latest_only=False)
         self.filter = QLineEdit()
         self.filter.setPlaceholderText("A language")
         self.filter.setAccessibleName("Show the pairs of a language")
@@ -83,7 +83,7 @@ class FetchDialog(Dialog):
     def _found(self, found: list[PairOffer]) -> None:
         self._coming = False
         self._offers = found
-        self.note.setText(_FOUND if found else "There is nothing that can be fetched.")
+        self.note.setText(_FOUND if found else "There are no models to download.")
         self._show()
 
     def _fetched(self, model: TranslationModel) -> None:
@@ -91,7 +91,7 @@ class FetchDialog(Dialog):
         self.progress.end()
         self.fetched.append(model)
         said = f"{name_of(model.source)} to {name_of(model.target)}"
-        self.note.setText(f"{said} is here, and is used from now on.")
+        self.note.setText(f"{said} has been downloaded and is used from now on.")
         self._show()
 
     def _failed(self, sentence: str) -> None:
@@ -120,7 +120,7 @@ class FetchDialog(Dialog):
     def _name_acts(self) -> None:
         row = self.rows.row()
         if not self._offers:
-            self.go.setText("See which there are")
+            self.go.setText("Show available models")
         elif row is not None and row < len(self._listed):
-            self.go.setText(f"Fetch {self._listed[row].name}")
+            self.go.setText(f"Download {self._listed[row].name}")
         self.go.setEnabled(not self._coming and (not self._offers or row is not None))

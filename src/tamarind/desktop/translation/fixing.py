@@ -44,7 +44,7 @@ class TrackFixing(QObject):
             _same_places,
             edit=edits.edit,
             nowhere="does not occur elsewhere.",
-            note="What nobody has read yet stays to be read.",
+            note="Translations that nobody has checked stay marked as such.",
         )
         self.elsewhere = Elsewhere(session, sheet, places, self._check)
         sheet.caret.moved.connect(self._caret_moved)
@@ -137,8 +137,8 @@ class FixStrip(QFrame):
         row.addWidget(self._count)
         elsewhere = "Fix everywhere…"
         for words, act, tip in (
-            (elsewhere, fixing.look_elsewhere, "{fix_track_elsewhere}"),
-            ("Add to terms…", fixing.to_terms, "{fix_terms}"),
+            (elsewhere, fixing.look_elsewhere, "{fix_elsewhere}"),
+            ("Add to glossary…", fixing.to_terms, "{fix_glossary}"),
             ("close", fixing.forget, ""),
         ):
             row.addWidget(button(words, act, "link", tip))

@@ -80,10 +80,10 @@ class Languages:
         menu.addSeparator()
         menu.addAction("Add a translation model, a folder…", self._add_folder)
         menu.addAction("Add a translation model, a zip file…", self._add_zip)
-        menu.addAction("Fetch a translation model…", partial(self.fetch, source))
+        menu.addAction("Download a translation model…", partial(self.fetch, source))
         menu.addAction("A translation server of your own…", self.name_server)
         menu.addAction("From a file with captions or a table…", self._ask_file)
-        by_hand = menu.addMenu("To type by hand")
+        by_hand = menu.addMenu("Empty, to type by hand")
         for language in by_name({*USUAL, *reached} - {base_of(source), *known}):
             by_hand.addAction(name_of(language), partial(self.add_by_hand, language))
         return menu

@@ -22,11 +22,11 @@ from tamarind.translation.tracks import with_edit
 
 OUT = (
     "Table for a word processor (*.docx);;Table (*.csv);;XLIFF (*.xlf);;SRT (*.srt);;WebVTT (*.vtt)"
-    ";;Numbered lines (*.txt)"
+    ";;Numbered lines (*.txt);;Translation memory of the job (*.tmx)"
 )
-BACK = "Translations (*.docx *.csv *.tsv *.xlf *.xliff *.srt *.vtt *.txt);;All files (*)"
-MEMORY = "Translation memories (*.tmx)"
-NOTHING_COPIED = "Nothing on the clipboard reads like a translation."
+BACK = "Translations (*.docx *.csv *.tsv *.xlf *.xliff *.srt *.vtt *.txt *.tmx);;All files (*)"
+MEMORY = ".tmx"
+NOTHING_COPIED = "The clipboard has no translated lines."
 
 
 class Outside:
@@ -57,7 +57,7 @@ class Outside:
             return
         usual = recording.path.parent / f"{recording.name}.{self._sheet.text.track.language}.docx"
         name, kind = QFileDialog.getSaveFileName(
-            self._parent.window(), "Hand the translation out", str(usual), OUT
+            self._parent.window(), "Export the translation", str(usual), OUT
         )
         if name:
             path = Path(name)
@@ -66,7 +66,10 @@ class Outside:
             self.write(path)
 
     def write(self, path: Path) -> None:
-        """Write the shown translation; a failure is told."""
+        """Write the shown translation, or the job's translation memory; a failure is told."""
+        if path.suffix.lower() == MEMORY:
+            self.write_memory(path)
+            return
         text, recording = self._sheet.text, self._session.shown_recording()
         if recording is None:
             return
@@ -88,13 +91,16 @@ class Outside:
         if recording is None:
             return
         name, _ = QFileDialog.getOpenFileName(
-            self._parent.window(), "Take a translation back", str(recording.path.parent), BACK
+            self._parent.window(), "Import a translation", str(recording.path.parent), BACK
         )
         if name:
             self.read(Path(name))
 
     def read(self, path: Path) -> None:
-        """Match a file with the shown text."""
+        """Match a file with the shown text, or keep the sentences of a translation memory."""
+        if path.suffix.lower() == MEMORY:
+            self.bring_memory(path)
+            return
         try:
             data = read_file(path, LARGEST_FILE)
             rows = files.read(path, data, self._sheet.text.track.language)
@@ -104,17 +110,6 @@ class Outside:
             self._session.trouble.emit(f"“{path.name}” cannot be read: {error.strerror}.")
         else:
             self._take(rows, f"“{path.name}”")
-
-    def ask_memory(self) -> None:
-        """Ask for a translation memory, whose sentences are used from now on."""
-        recording = self._session.shown_recording()
-        if recording is None:
-            return
-        name, _ = QFileDialog.getOpenFileName(
-            self._parent.window(), "Sentences translated before", str(recording.path.parent), MEMORY
-        )
-        if name:
-            self.bring_memory(Path(name))
 
     def bring_memory(self, path: Path) -> None:
         """Keep a translation memory's sentences with the job."""
@@ -127,20 +122,8 @@ class Outside:
             self._session.trouble.emit(f"“{path.name}” cannot be read: {error.strerror}.")
         else:
             self._session.translating.bring_memory(source, target, found)
-            said = f"{len(found)} sentences from “{path.name}” are known from now on."
+            said = f"{len(found)} sentences from “{path.name}” are used from now on."
             self._session.told.emit(said)
-
-    def ask_write_memory(self) -> None:
-        """Ask for a file, and write every sentence of the job that people have translated."""
-        recording = self._session.shown_recording()
-        if recording is None:
-            return
-        usual = recording.path.parent / f"{self._session.name}.{self._languages()[1]}.tmx"
-        name, _ = QFileDialog.getSaveFileName(
-            self._parent.window(), "Hand out sentences", str(usual), MEMORY
-        )
-        if name:
-            self.write_memory(Path(name))
 
     def write_memory(self, path: Path) -> None:
         """Write the translation memory; a failure is told."""
@@ -175,7 +158,7 @@ class Outside:
             if cue.id in new:
                 track = with_edit(track, cue, new[cue.id])
         document = self._session.texts.document(recording)
-        label = f"take {name_of(track.language)} from {where}"
+        label = f"import {name_of(track.language)} from {where}"
         self._session.texts.close_edit_group()
         self._session.texts.edit_document(recording, label, document.with_track(track))
-        self._session.told.emit(f"{len(new)} texts were taken from {where}.")
+        self._session.told.emit(f"{len(new)} translations imported from {where}.")

@@ -23,18 +23,18 @@ class ReturnedDialog(Dialog):
         title = f"From {where}"
         super().__init__(title, (560, 440), parent, title)
         same = len(found.texts) - new
-        said = f"{new} texts would be new here" + (f", {same} say just the same." if same else ".")
+        said = f"{new} translations would change" + (f", {same} are the same." if same else ".")
         self.facts = label(said, "note", wrap=True)
         self.body.addWidget(self.facts)
-        lines = [*_section("Fits nowhere, and is left out:", found.left_out)]
-        lines += _section("Is put together differently:", found.changed)
+        lines = [*_section("Not imported, because they match no cue:", found.left_out)]
+        lines += _section("Divided differently:", found.changed)
         missing = [f"{place + 1}: “{cues[place].text}”" for place in found.missing]
-        lines += _section("Nothing came back for:", missing)
-        self.list = QPlainTextEdit("\n".join(lines) if lines else "Everything fits.")
+        lines += _section("Missing translations:", missing)
+        self.list = QPlainTextEdit("\n".join(lines) if lines else "Everything matches.")
         self.list.setReadOnly(True)
-        self.list.setAccessibleName("What does not fit")
+        self.list.setAccessibleName("Problems")
         self.body.addWidget(self.list, 1)
-        self.take = button("Take them", self.accept, "primary")
+        self.take = button("Import", self.accept, "primary")
         self.take.setEnabled(bool(new))
         self.set_acts(self.take)
 

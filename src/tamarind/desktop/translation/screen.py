@@ -45,8 +45,8 @@ if TYPE_CHECKING:
 SPELLING = "translation-spelling"
 PICTURE_WIDTH = 290
 ROUTE_TIP = "The route from one language to the other; another can be chosen"
-MORE_TIP = "All recordings, terms, export and import"
-TERMS = "Terms of this translation"
+MORE_TIP = "All recordings, glossary, export and import"
+TERMS = "Glossary of this translation"
 HOW = (
     "One term on each line with its translation behind “=”; one alone stays as it is. They are "
     "kept in any form, such as the plural."
@@ -247,7 +247,9 @@ class TranslationScreen(QWidget):
             self._translating.add(tasks)
             self._session.told.emit(f"{_counted(len(tasks), 'recording')} to translate.")
         else:
-            self._session.told.emit(f"Every recording has been put into {self._name()} already.")
+            self._session.told.emit(
+                f"Every recording has been translated into {self._name()} already."
+            )
 
     def _more_menu(self) -> QMenu:
         menu = QMenu(self)
@@ -261,14 +263,11 @@ class TranslationScreen(QWidget):
         styles.aboutToShow.connect(lambda: self._list_styles(styles))
         menu.addSeparator()
         menu.addAction("Copy the source in numbered lines", self.outside.copy)
-        menu.addAction("Paste what came back", self.outside.paste)
-        menu.addAction("Hand it out as a file…", self.outside.ask_write)
-        menu.addAction("Import from a file…", self.outside.ask_read)
+        menu.addAction("Paste translated lines", self.outside.paste)
+        menu.addAction("Export the translation…", self.outside.ask_write)
+        menu.addAction("Import a translation…", self.outside.ask_read)
         menu.addSeparator()
-        menu.addAction("Bring in sentences translated before (TMX)…", self.outside.ask_memory)
-        menu.addAction("Hand out what people translated (TMX)…", self.outside.ask_write_memory)
-        menu.addSeparator()
-        menu.addAction("Take this language out", self.remove_language)
+        menu.addAction("Remove this language", self.remove_language)
         return menu
 
     def edit_terms(self, new: TermPair | None = None) -> None:
@@ -284,18 +283,18 @@ class TranslationScreen(QWidget):
             "peat dam = barragem de turfa\nHarrow Creek",
             text=text,
             check=read_terms,
-            act="Keep these",
+            act="Save",
             parent=self.window(),
         )
         if dialog.exec():
             self._translating.set_terms(self._language, read_terms(dialog.text.toPlainText()))
-            self._session.told.emit("What is translated from now on keeps these.")
+            self._session.told.emit("Translations from now on use these terms.")
 
     def _list_styles(self, menu: QMenu) -> None:
         styles = self._session.styles
         now = styles.of_track(self._language)
         menu.clear()
-        known = {"": "As each recording’s", **{k: s.name for k, s in styles.all().items()}}
+        known = {"": "Same as the recording", **{k: s.name for k, s in styles.all().items()}}
         for key, name in known.items():
             choice = menu.addAction(name, partial(self.choose_style, key))
             choice.setCheckable(True)
@@ -313,7 +312,7 @@ class TranslationScreen(QWidget):
         document = self._session.texts.document(shown)
         others = tuple(t for t in document.tracks if t.language != self._language)
         self._translating.cancel(shown, self._language)
-        label_text = f"take {self._name()} out"
+        label_text = f"remove {self._name()}"
         without = replace(document, tracks=others)
         self._session.texts.edit_document(shown, label_text, without)
         self.show_recording()
@@ -331,7 +330,7 @@ class TranslationScreen(QWidget):
     def _choose_route(self, route: Route) -> None:
         self._translating.choose_route(route)
         self._session.told.emit(
-            f"From now on {route.described}. What is translated already stays as it is."
+            f"From now on {route.described}. Existing translations stay as they are."
         )
 
     def _queue_changed(self) -> None:
@@ -461,9 +460,9 @@ FOLLOWS_MS = 60
 _SAID = {
     CueState.MISSING: "to translate",
     CueState.STALE: "stale",
-    CueState.DOUBTFUL: "to look at again",
+    CueState.DOUBTFUL: "marked for review",
     CueState.TOO_LONG: "too long",
-    CueState.MACHINE: "not read yet",
+    CueState.MACHINE: "to check",
 }
 
 

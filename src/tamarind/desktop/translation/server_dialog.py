@@ -29,12 +29,12 @@ class ServerDialog(Dialog):
         self.address.setPlaceholderText("https://translate.example.org")
         self.key = QLineEdit(ownserver.key_of(server.address) if server.address else "")
         self.key.setEchoMode(QLineEdit.EchoMode.PasswordEchoOnEdit)
-        self.is_on = QCheckBox("Use it")
+        self.is_on = QCheckBox("Use this server")
         self.is_on.setChecked(server.is_on)
         self.said = label("", "note", wrap=True)
         form = QFormLayout()
         form.addRow("Address", self.address)
-        form.addRow("Key, if it wants one", self.key)
+        form.addRow("API key, if needed", self.key)
         form.addRow("", self.is_on)
         self.body.addWidget(label(_HOW, "note", wrap=True))
         self.body.addLayout(form)
@@ -42,8 +42,8 @@ class ServerDialog(Dialog):
         self.body.addWidget(self.said)
         self.body.addStretch(1)
         self._tasks = tasks_of(self, "asking a server")
-        self.try_it = button("Ask what it translates", self.ask)
-        self.set_acts(button("Keep this", self.accept, "primary"), between=(self.try_it,))
+        self.try_it = button("Test", self.ask)
+        self.set_acts(button("Save", self.accept, "primary"), between=(self.try_it,))
 
     def ask(self) -> None:
         """Show what the server answers; no text is sent."""
@@ -52,7 +52,7 @@ class ServerDialog(Dialog):
 
         def told(pairs: list[tuple[str, str]]) -> None:
             languages = {target for _, target in pairs}
-            self.said.setText(f"It answers, and translates into {len(languages)} languages.")
+            self.said.setText(f"The server answers and translates into {len(languages)} languages.")
 
         self._tasks.run(lambda: ServerEngine(address, key).ask_pairs(), told, self.said.setText)
 

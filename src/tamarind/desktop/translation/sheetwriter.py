@@ -53,7 +53,7 @@ class TranslationWriter:
         if track is not self._text.track:
             document = self._session.texts.document(recording).with_track(track)
             self._session.texts.close_edit_group()
-            label = "take a translation as it is"
+            label = "approve a translation"
             self._session.texts.edit_document(recording, label, document)
         limits = self._session.styles.limits_of(recording, track.language)
         open_one = next_open(track, cues, limits, row)

@@ -28,7 +28,7 @@ from tamarind.translation.tracks import (
 from tamarind.translation.versions import Version, versions
 
 MARGIN, ASKING_AFTER_MS = 40, 700
-ALL_DONE = "Nothing more is to be done in this translation."
+ALL_DONE = "Nothing left to do in this translation."
 
 
 class Working:
@@ -61,7 +61,7 @@ class Working:
         new = with_approval(track, cues[: place + 1])
         if new is track and self._cue() is not None:
             new = with_approval(track, cues[place : place + 1], approved=False)
-        self._edit("take translations as they are", new)
+        self._edit("approve translations", new)
 
     def doubt(self) -> None:
         """Mark the caret's cue for later review."""
@@ -70,7 +70,7 @@ class Working:
             track = self._sheet.text.track
             entry = track.texts.get(cue.id)
             is_doubtful = entry is not None and entry.doubtful
-            self._edit("mark to look at again", with_doubt(track, cue, not is_doubtful))
+            self._edit("mark for review", with_doubt(track, cue, not is_doubtful))
 
     def ask_comment(self) -> None:
         """Ask for a comment on the caret's cue."""
@@ -79,8 +79,8 @@ class Working:
         if cue is None or entry is None:
             self._session.told.emit("There is no translation here yet.")
             return
-        asked = "It stays with the translation, and goes along when that is handed out:"
-        said, accepted = QInputDialog.getText(self._parent, "Note", asked, text=entry.comment)
+        asked = "The comment stays with the translation and is exported with it:"
+        said, accepted = QInputDialog.getText(self._parent, "Comment", asked, text=entry.comment)
         if accepted:
             self.comment(said)
         self._sheet.setFocus()
@@ -90,7 +90,7 @@ class Working:
         cue = self._cue()
         if cue is not None:
             changed = with_comment(self._sheet.text.track, cue, " ".join(said.split()))
-            self._edit("note on a translation", changed)
+            self._edit("comment", changed)
 
     def copy_source(self) -> None:
         """Copy the source into the caret's cue."""
@@ -99,13 +99,15 @@ class Working:
             self._edit("copy the source", with_edit(self._sheet.text.track, cue, cue.text))
 
     def move_word(self, forward: bool) -> None:
-        """Move a word across the border between the caret's cue and the next."""
+        """Move the cue's last word to the next cue, or its first to the one before."""
         cues, place = self._sheet.text.transcript.cues, self._place()
-        if place + 1 >= len(cues):
-            self._session.told.emit("There is no cue after this one.")
+        first = place if forward else place - 1
+        if not 0 <= first < len(cues) - 1:
+            where = "after" if forward else "before"
+            self._session.told.emit(f"There is no cue {where} this one.")
             return
         track = self._sheet.text.track
-        self._edit("move a word", with_word_moved(track, cues[place], cues[place + 1], forward))
+        self._edit("move a word", with_word_moved(track, cues[first], cues[first + 1], forward))
 
     def offer_versions(self) -> None:
         """Ask every route, and offer their versions by number."""
@@ -139,7 +141,7 @@ class Working:
         place = next((n for n, one in enumerate(cues) if one.id == cue.id), None)
         ways = helps(text.track, cues, place, self._limits()) if place is not None else []
         if place is None or not (other or ways):
-            self._session.told.emit("Every route says the same here.")
+            self._session.told.emit("There are no other translations here.")
             return
         choices = []
         for version in other:

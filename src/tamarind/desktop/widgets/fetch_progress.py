@@ -70,7 +70,7 @@ class FetchProgress(QWidget):
     def _show(self) -> None:
         done, whole = self.done
         self._bar.setValue(1000 * done // max(whole, 1))
-        told = f"Fetching {self._name}: {amount(done)} of {amount(whole)}"
+        told = f"Downloading {self._name}: {amount(done)} of {amount(whole)}"
         begun, at_first = self._begun
         if begun and done > at_first:
             left = (monotonic() - begun) * (whole - done) / (done - at_first)

@@ -35,7 +35,7 @@ class LinesDialog(Dialog):
         super().__init__(title, (460, 480), parent, title)
         self._check = check
         self.text = QPlainTextEdit(text)
-        self.text.setAccessibleName(f"{title}, one a line")
+        self.text.setAccessibleName(f"{title}, one on each line")
         self.text.setPlaceholderText(example)
         self.problem = label("", "note", wrap=True)
         self.body.addWidget(label(how, "note", wrap=True))

@@ -26,7 +26,7 @@ class Notice(QFrame):
         self._sentence.setTextFormat(Qt.TextFormat.PlainText)
         self._sentence.setWordWrap(True)
         self._act: Callable[[], object] | None = None
-        self.offer: QPushButton = button("", self._do, name="Do something about it")
+        self.offer: QPushButton = button("", self._do, name="Act on this message")
         row = QHBoxLayout(self)
         row.setContentsMargins(16, 10, 16, 10)
         row.setSpacing(16)

@@ -35,7 +35,7 @@ from tamarind.system.files import write_whole
 from tamarind.system.shelf import Shelf
 
 _KEY = 0x100
-OWN, SHIPPED = "Your own", "Comes with Tamarind: a change makes a copy"
+OWN, SHIPPED = "Your own", "Included with Tamarind; editing makes a copy"
 
 
 class JobSets(Protocol):
@@ -204,7 +204,7 @@ class ShelfDialog(Dialog):
             do()
         except OSError as error:
             reason = error.strerror or "the disk cannot be written"
-            self.not_kept.emit(f"The {self._shelf.noun} was not kept for other jobs: {reason}.")
+            self.not_kept.emit(f"The {self._shelf.noun} was not saved for other jobs: {reason}.")
 
     def put(self, item: Any) -> None:
         """Replace the selected style by its changed form; one that ships is copied instead."""
@@ -244,7 +244,7 @@ class ShelfDialog(Dialog):
         """Copy the selected style under a name that is asked for."""
         now = self.item_now()
         name, accepted = QInputDialog.getText(
-            self, f"New {self._shelf.noun}", "Its name", text=self.free(f"{now.name} 2")
+            self, f"New {self._shelf.noun}", "Name", text=self.free(f"{now.name} 2")
         )
         if accepted and name.strip():
             self.add(replace(now, name=self.free(" ".join(name.split()))))

@@ -176,7 +176,7 @@ def _safe(address: str) -> str:
     parts = urllib.parse.urlsplit(address)
     is_here = parts.scheme == "http" and parts.hostname in ("127.0.0.1", "localhost", "::1")
     if parts.scheme != "https" and not is_here:
-        raise TranslationError("Models are only fetched over https.")
+        raise TranslationError("Models are only downloaded over https.")
     return address
 
 
@@ -185,7 +185,7 @@ def _library() -> ModuleType:
         from fxtranslate import discovery
     except ImportError:
         raise TranslationError(
-            "Fetching models needs the package fxtranslate: .venv/bin/pip install "
+            "Downloading models needs the package fxtranslate: .venv/bin/pip install "
             "'tamarind[translation]'"
         ) from None
     library: ModuleType = discovery

@@ -35,7 +35,7 @@ def write(suffix: str, transcript: Transcript, track: Track, name: str, limits: 
     if suffix in CAPTIONS:
         text = with_breaks(as_transcript(track, transcript), limits)
         return documents.write(suffix, text, Origin(name, 0))
-    raise FormatError(f"A translation is not handed out as .{suffix}.")
+    raise FormatError(f"A translation cannot be exported as .{suffix}.")
 
 
 def read(path: Path, data: bytes, language: str) -> list[Returned]:
