@@ -1,32 +1,40 @@
 """Make the demo job from the demo's recordings: one at every stage of the work.
 
-    .venv/bin/python demo/make_job.py
+    .venv/bin/python demo/make_job.py [--enrich]
 
-Hears the recordings, then does what a person would have done: the memo is proofed, and half of its
-translation into Portuguese; half the interview is proofed, the lecture and the neighbour's story,
-which is Italian, are plain drafts, and the round-table has not been heard. Only needed when a
-script or the job's format changes.
+Transcribes the recordings, then does what a person would have done: the memo is proofed, and half
+of its translation into Portuguese; half the interview is proofed, the lecture and the neighbour's
+story, which is Italian, are plain drafts, and the round-table has not been transcribed. The lecture
+has headings, three passages are kept as excerpts, and the memo is for a client with a style of its
+own. With ``--enrich`` only these are made, in the job that is there. Only needed when a script or
+the job's format changes.
 """
 
 from __future__ import annotations
 
+import sys
 from dataclasses import replace
 from pathlib import Path
 
 from make_media import read_script
+from tamarind.audio import soundcache
 from tamarind.batch.messages import Decode, Hear, Heard, Identified, Known, Probe, SoundReady
 from tamarind.batch.work import do
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY
 from tamarind.formats.reading.paragraphs import PLAIN
 from tamarind.job.document import Document
+from tamarind.job.namedsets import NamedSets
 from tamarind.job.recording import Recording, State
-from tamarind.job.settings import TERM_BOOKS
+from tamarind.job.settings import JOB_STYLES, TERM_BOOKS
 from tamarind.job.store import JobStore
-from tamarind.language.housestyle import Wording
+from tamarind.language.housestyle import HouseStyle, Wording
 from tamarind.language.paragraphing import Paragraphing
+from tamarind.language.stylebook import STYLES
+from tamarind.speech.cutpoints import around
 from tamarind.speech.hearingoptions import AS_USUAL, Care, HearingOptions
-from tamarind.transcript.edits import with_voices
+from tamarind.transcript.edits import set_heading, with_voices
+from tamarind.transcript.excerpts import Excerpt, place_between, quote_of
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
 from tamarind.transcript.reconcile import reconcile
 from tamarind.translation.draft import Brief, draft, in_target
@@ -68,9 +76,37 @@ PORTUGUESE = {
 APPROVED = 10
 """So many cues have been read and taken."""
 
+HEADINGS = {
+    "Good morning": "One number: the water table",
+    "Why does that matter?": "Why it matters",
+    "So how do we measure it?": "Measuring with dip wells",
+    "After you block a drain": "What to expect",
+    "Next week": "Next week",
+}
+"""Headings of the lecture, by how the cues below them begin."""
+
+EXCERPTS = (
+    ("Warden interview", "The first thing we did", "to be honest.", "Blocking the sluices",
+     ("method",), "Good opening for the film."),
+    ("Warden interview", "Be patient", "everything.", "", ("advice",), ""),
+    ("Water table lecture", "When we drain a bog", "sky.", "Carbon", ("climate", "method"), ""),
+)  # fmt: skip
+"""Recording, how its first cue begins and its last one ends, name, tags, note."""
+
+CLIENT = HouseStyle(
+    name="Peat Trust",
+    captions=replace(ORDINARY, line_length=37, reading_speed=17.0),
+    wording=Wording(clean=True, terms=("Harrow Moor", "Hare Creek", "sphagnum")),
+)
+
 
 def main() -> None:
-    """Write the job anew."""
+    """Write the job anew, or only what is made of its texts."""
+    if "--enrich" in sys.argv:
+        store = JobStore(JOB)
+        enrich(store)
+        store.close()
+        return
     for leftover in HERE.glob(f"{JOB.name}*"):
         leftover.unlink()
     store = JobStore(JOB)
@@ -89,8 +125,40 @@ def main() -> None:
     store.set_setting(TERM_BOOKS.key, TERM_BOOKS.write({"pt": TERMS}))
     store.set_setting("shown", str(interview.id))
     store.set_setting("step", "proof")
+    enrich(store)
     store.close()
     print(f"{JOB.name}: {JOB.stat().st_size / 1000:.0f} kB")
+
+
+def enrich(store: JobStore) -> None:
+    """Add headings, excerpts, and a client's style."""
+    recordings = {recording.name: recording for recording in store.recordings()}
+    lecture = recordings["Water table lecture"]
+    before = store.document(lecture.id)
+    text = before.transcript
+    for place, cue in enumerate(text.cues):
+        for begins, heading in HEADINGS.items():
+            if cue.text.startswith(begins):
+                text = set_heading(text, place, heading)
+    store.save_document(lecture.id, before, before.with_transcript(text))
+    place = ""
+    for name, begins, ends, title, tags, note in EXCERPTS:
+        recording = recordings[name]
+        before = store.document(recording.id)
+        text, place = before.transcript, place_between(place, "")
+        first = next(n for n, cue in enumerate(text.cues) if cue.text.startswith(begins))
+        last = next(n for n, cue in enumerate(text.cues[first:], first) if cue.text.endswith(ends))
+        samples = soundcache.fetch(recording.path).samples()
+        words = (first, 0), (last, len(text.cues[last].words) - 1)
+        start, end = around(samples, text, *words, recording.duration)
+        number = 1 + max((one.id for one in before.excerpts), default=0)
+        made = Excerpt(number, start, end, place, name=title, note=note, tags=tags)
+        made = replace(made, quote=quote_of(text, made))
+        after = replace(before, excerpts=(*(one for one in before.excerpts), made))
+        store.save_document(recording.id, before, after)
+    key = STYLES.key_of(CLIENT.name)
+    store.set_setting(JOB_STYLES.key, JOB_STYLES.write(NamedSets({key: CLIENT})))
+    store.save_recording(replace(recordings["Site memo, north drain"], style=key))
 
 
 def _add(store: JobStore, name: str) -> Recording:

@@ -91,7 +91,7 @@ class NothingVanishes(WindowTest):
         export.set_folder(self.folder)
         with patch("tamarind.desktop.export.screen.written", self.fail):
             self.window.show_step("export")
-            self.wait(lambda: "itself (KeyError)" in export.facts.text(), 20)
+            self.wait(lambda: "itself (KeyError)" in export.facts.whole(), 20)
             with patch.object(export, "_may_write_all_the_same", lambda _: True):
                 export.write()
                 if export.is_waiting:

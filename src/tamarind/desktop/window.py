@@ -56,8 +56,8 @@ if TYPE_CHECKING:
     from tamarind.desktop.translation.screen import TranslationScreen
 
 PAGES = ("intake", "proof", "translation", "export", "excerpts")
-SMALLEST = (940, 540)
-"""What a screen of 1024×640 leaves inside a frame, beside a panel."""
+SMALLEST = (820, 480)
+"""What a screen of 1280×800 leaves inside a frame, with everything half as large again."""
 
 
 class MainWindow(QMainWindow):
@@ -250,6 +250,30 @@ class MainWindow(QMainWindow):
             self.translation.sheet.setFocus()
         elif name == "excerpts":
             self.excerpts.sequence.setFocus()
+
+    @command(
+        "Go to the next recording",
+        "Pages",
+        "Ctrl+PgDown",
+        name="next_recording",
+        arguments=(1,),
+        also="file",
+    )
+    @command(
+        "Go to the previous recording",
+        "Pages",
+        "Ctrl+PgUp",
+        name="previous_recording",
+        arguments=(-1,),
+        also="file",
+    )
+    def go_to_recording(self, direction: int) -> None:
+        """Show the next or previous recording of the job, round its ends."""
+        keys = [recording.id for recording in self.session.recordings.all()]
+        if keys:
+            shown = self.session.shown
+            place = keys.index(shown) if shown in keys else -max(direction, 0)
+            self.session.show(keys[(place + direction) % len(keys)])
 
     def step(self) -> str:
         """The open page."""

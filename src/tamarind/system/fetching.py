@@ -134,7 +134,8 @@ class Fetcher:
                     on_progress(min(at, file.size))
                     if is_stopped():
                         raise FetchStoppedError(
-                            f"“{self.what}” is not complete yet. Downloading it again resumes from here."
+                            f"“{self.what}” is not complete yet. Downloading it again resumes"
+                            " from here."
                         )
                     if at > file.size:
                         return

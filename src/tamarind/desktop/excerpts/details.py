@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from PySide6.QtCore import Qt, Signal
-from PySide6.QtWidgets import QLineEdit, QPlainTextEdit, QVBoxLayout, QWidget
+from PySide6.QtWidgets import QLineEdit, QPlainTextEdit, QScrollArea, QVBoxLayout, QWidget
 
 from tamarind.application.excerpting import Key
 from tamarind.application.session import Session
@@ -12,7 +12,6 @@ from tamarind.formats.timecode import clock
 from tamarind.job.excerpts import Chosen
 from tamarind.transcript.excerpts import tags_in, words_of
 
-WIDTH = 286
 
 
 class ExcerptDetails(QWidget):
@@ -28,7 +27,6 @@ class ExcerptDetails(QWidget):
         super().__init__()
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        self.setFixedWidth(WIDTH)
         self._session = session
         self._key: Key | None = None
         self._fills = False
@@ -43,8 +41,10 @@ class ExcerptDetails(QWidget):
         self.warning = label("", "note", wrap=True)
         set_tone(self.warning, "plum")
         self.accept = button("Confirm the quote", self._accept, "link")
-        column = QVBoxLayout(self)
-        column.setContentsMargins(16, 16, 16, 14)
+        inside = QWidget()
+        inside.setObjectName("page")
+        column = QVBoxLayout(inside)
+        column.setContentsMargins(16, 16, 16, 6)
         column.setSpacing(6)
         for text, field in (("NAME", self.name), ("TAGS", self.tags), ("NOTE", self.note)):
             heading = label(text, "heading")
@@ -66,8 +66,19 @@ class ExcerptDetails(QWidget):
         for act in self.acts:
             column.addWidget(act)
         column.addStretch(1)
+        scrolled = QScrollArea()
+        scrolled.setWidgetResizable(True)
+        scrolled.setWidget(inside)
+        scrolled.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self.write = button("Write…", self.write_asked.emit, "primary")
-        column.addWidget(self.write)
+        foot = QVBoxLayout()
+        foot.setContentsMargins(16, 6, 16, 14)
+        foot.addWidget(self.write)
+        whole = QVBoxLayout(self)
+        whole.setContentsMargins(0, 0, 0, 0)
+        whole.setSpacing(0)
+        whole.addWidget(scrolled, 1)
+        whole.addLayout(foot)
         self.name.textEdited.connect(lambda text: self._keep(name=text))
         self.tags.textEdited.connect(lambda text: self._keep(tags=tags_in(text)))
         self.note.textChanged.connect(self._note_changed)

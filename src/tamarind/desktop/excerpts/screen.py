@@ -25,7 +25,7 @@ from tamarind.desktop.excerpts.smoothing_dialog import SmoothingDialog
 from tamarind.desktop.export.queue_strip import ExportQueueStrip
 from tamarind.desktop.player import Player
 from tamarind.desktop.widgets.hints import set_hint
-from tamarind.desktop.widgets.parts import button, label
+from tamarind.desktop.widgets.parts import ElidedLabel, button, label
 from tamarind.desktop.widgets.replacing import may_replace
 from tamarind.job.excerptfiles import ExcerptsOrder, planned
 from tamarind.job.excerpts import Chosen, fitting, tags_of
@@ -33,7 +33,9 @@ from tamarind.job.settings import EXPORT_FOLDER
 from tamarind.language.smoothing import proposed_cuts
 from tamarind.transcript.excerpts import words_of
 
-LIST_WIDTH = 300
+LIST_WIDTH, NARROW_LIST_WIDTH = 300, 226
+DETAILS_WIDTH, NARROW_DETAILS_WIDTH = 286, 240
+NARROW = 1000
 ALL, SHOWN = "all recordings", "the shown recording"
 
 
@@ -76,26 +78,25 @@ class ExcerptsScreen(QWidget):
         side.addWidget(self.sought)
         choices = QHBoxLayout()
         choices.setSpacing(8)
-        choices.addWidget(self.tag, 1)
-        choices.addWidget(self.scope, 1)
+        choices.addWidget(self.tag, 2)
+        choices.addWidget(self.scope, 3)
         side.addLayout(choices)
         side.addWidget(self.list, 1)
         side.addWidget(button("Play all in order", self.play_all, tip="{play_excerpts}"))
         side.addWidget(self.strip)
-        left = QWidget()
-        left.setFixedWidth(LIST_WIDTH)
-        left.setLayout(side)
+        self._left = QWidget()
+        self._left.setLayout(side)
         middle = QVBoxLayout()
         middle.setContentsMargins(14, 16, 14, 12)
         middle.setSpacing(8)
         middle.addWidget(self.sequence, 1)
         hint = "Delete cuts or restores the selected words   ·   Enter splits   ·   Ctrl ↑ ↓ move   ·   space plays"  # noqa: E501 – one line on the screen
-        middle.addWidget(label(hint, "note"))
+        middle.addWidget(ElidedLabel(hint, "note"))
         middle.addWidget(self.points)
         row = QHBoxLayout()
         row.setContentsMargins(0, 0, 0, 0)
         row.setSpacing(0)
-        row.addWidget(left)
+        row.addWidget(self._left)
         row.addLayout(middle, 1)
         row.addWidget(self.details)
         full = QWidget()
@@ -131,6 +132,12 @@ class ExcerptsScreen(QWidget):
         self.details.removal_asked.connect(self._remove_current)
         self.details.write_asked.connect(self.write)
         self.hearing.reached.connect(self.choose)
+
+    def resizeEvent(self, event: object) -> None:
+        """Leave room for the sequence where the page is narrow."""
+        is_narrow = self.width() < NARROW
+        self._left.setFixedWidth(NARROW_LIST_WIDTH if is_narrow else LIST_WIDTH)
+        self.details.setFixedWidth(NARROW_DETAILS_WIDTH if is_narrow else DETAILS_WIDTH)
 
     def showEvent(self, event: object) -> None:
         """Show what has changed meanwhile."""

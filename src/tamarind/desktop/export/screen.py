@@ -111,7 +111,7 @@ class ExportScreen(QWidget):
         self.checked.setFixedWidth(250)
         self.checked.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
         self._title = ElidedLabel("", "job")
-        self.facts = label("", "note")
+        self.facts = ElidedLabel("", "note")
         self.preview = QPlainTextEdit()
         self.preview.setReadOnly(True)
         self.preview.setAccessibleName("Preview")
@@ -131,7 +131,7 @@ class ExportScreen(QWidget):
         files.addWidget(self.queue_strip)
         head = QHBoxLayout()
         head.addWidget(self._title, 1)
-        head.addWidget(self.facts)
+        head.addWidget(self.facts, 1)
         sheet = QVBoxLayout()
         sheet.setContentsMargins(10, 20, 18, 12)
         sheet.setSpacing(10)
@@ -351,7 +351,7 @@ class ExportScreen(QWidget):
             choice.setChecked(file is not None and choice.text() == file.name)
         self._title.set_whole(file.name if file else "Nothing to write")
         if file is None:
-            self.facts.setText("")
+            self.facts.set_whole("")
             self.preview.setPlainText("")
         self.shown = None
         self._later.start()
@@ -366,13 +366,13 @@ class ExportScreen(QWidget):
         if file != self._previewed:
             return
         if isinstance(result, str):
-            self.facts.setText(result)
+            self.facts.set_whole(result)
             self.preview.setPlainText("")
             return
         self.shown = file, result
         facts = result.facts
         size = len(result.data)
-        self.facts.setText(
+        self.facts.set_whole(
             f"{facts.words} words · {facts.cues} cues · {clock(facts.duration, 0)}"
             f" · {size / 1000:.1f} kB"
         )

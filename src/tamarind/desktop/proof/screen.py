@@ -53,6 +53,7 @@ from tamarind.transcript.survey import Survey
 
 DESK_FOLLOWS_MS = 25
 SMALLEST_TEXT, LARGEST_TEXT = 15, 36
+LIST_FROM = 930
 
 
 class ProofScreen(QWidget):
@@ -122,6 +123,10 @@ class ProofScreen(QWidget):
         row.addWidget(self.list)
         row.addLayout(middle, 1)
         row.addWidget(self.desk)
+
+    def resizeEvent(self, event: object) -> None:
+        """Leave the room to the text where the page is narrow."""
+        self.list.setVisible(self.width() >= LIST_FROM)
 
     def _follow(self, session: Session, player: Player, checking: Checking) -> None:
         """Connect to what changes."""
