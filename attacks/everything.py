@@ -71,10 +71,10 @@ def by_window(folder: Path, until: float) -> None:
             time.sleep(0.01)
 
     table = next(r.id for r in session.recordings.all() if r.name == "Volunteers round table")
-    wait(lambda: session.line.can_hear(session.recordings.get(table)))
+    wait(lambda: session.queue.can_hear(session.recordings.get(table)))
     recording = session.recordings.get(table)
     session.recordings.change(replace(recording, part=(0, HEARD_MS)))
-    session.line.transcribe([table])
+    session.queue.transcribe([table])
     wait(lambda: session.texts.transcript(table).cues)
     for step in ("intake", "proof", "translation", "export"):
         window.show_step(step)
@@ -83,7 +83,7 @@ def by_window(folder: Path, until: float) -> None:
     window.show_step("translation")
     window.translation.show_language("es")
     window.translation.translate_all()
-    wait(lambda: not session.translating.line(), 120)
+    wait(lambda: not session.translating.queue(), 120)
     window.checking.listen()
     window.show_step("proof")
     window.player.play()

@@ -99,7 +99,7 @@ def hearing(session: Any, _chance: random.Random) -> None:
             QApplication.processEvents()
             time.sleep(0.002)
 
-    wait(lambda: session.line.can_hear(session.recordings.get(key)))
+    wait(lambda: session.queue.can_hear(session.recordings.get(key)))
     told = 0
 
     def tell(changed: int) -> None:
@@ -111,10 +111,10 @@ def hearing(session: Any, _chance: random.Random) -> None:
             say("heard", key, told, f"{zlib.crc32(said.encode()):08x}")
 
     session.texts.changed.connect(tell)
-    session.line.transcribe([key])
+    session.queue.transcribe([key])
     workers = {process.pid for process in _children()}
     say("workers", *workers)
-    wait(lambda: session.texts.transcript(key).cues and not session.line.totals().side_by_side)
+    wait(lambda: session.texts.transcript(key).cues and not session.queue.totals().side_by_side)
     say("finished")
     wait(lambda: False)
 

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import atexit
+import contextlib
 import os
 import shutil
+import sqlite3
 import tempfile
 from abc import ABC, abstractmethod
 from functools import cache
@@ -61,6 +63,9 @@ class JobTest(FolderTest, ABC):
     """Whether recordings are really heard; else a stand-in says something at once. Workers that are
     processes hear in any case."""
 
+    has_excerpts = True
+    """Whether the copy of the demo has its excerpts."""
+
     session: Session
 
     def setUp(self) -> None:
@@ -77,6 +82,9 @@ class JobTest(FolderTest, ABC):
         self.job.parent.mkdir()
         if self.demo:
             shutil.copy(DEMO / DEMO_JOB, self.job)
+            if not self.has_excerpts:
+                with contextlib.closing(sqlite3.connect(self.job)) as database, database:
+                    database.execute("UPDATE recording SET excerpts = '[]'")
             shutil.copytree(DEMO / "media", self.job.parent / "media")
             put_in_cache(decoded_demo())
             for recording in (self.job.parent / "media").iterdir():

@@ -187,7 +187,7 @@ def draw(job: Path, wanted: set[str]) -> None:
     translation = window.translation
     cues = session.texts.transcript(ids[2]).cues
     translation.show_language("es")
-    wait(lambda: not session.translating.line(), 60)
+    wait(lambda: not session.translating.queue(), 60)
     translation.show_language("pt")
     translation.sheet.caret.set((4, 0))
     translation.working.comment("“fuga” as in the report?")
@@ -244,7 +244,7 @@ def draw(job: Path, wanted: set[str]) -> None:
     window.intake.add([broken])
     window.intake.choose(ids[3], Qt.KeyboardModifier.NoModifier)
     window.intake.transcribe()
-    wait(lambda: session.line.progress(ids[3]) is not None, 30)
+    wait(lambda: session.queue.progress(ids[3]) is not None, 30)
     take("intake")
     window.close()
 

@@ -125,7 +125,7 @@ class Commands(CommandTest):
         )
         self.assertEqual(status, 3)
         events = [json.loads(line) for line in news.splitlines()]
-        kinds = [event["event"] for event in events if event["file"] == "two_cities.wav"]
+        kinds = [event["event"] for event in events if event.get("file") == "two_cities.wav"]
         self.assertEqual((kinds[0], kinds[-1]), ("begun", "done"))
         shares = [event["share"] for event in events if event["event"] == "heard"]
         self.assertEqual((shares, shares[-1]), (sorted(shares), 1.0))

@@ -20,7 +20,7 @@ SPOKEN = "WEBVTT\n\n00:01.000 --> 00:04.000\n<v Speaker 1>We dug.</v>\n"
 
 class Many(TextTest):
     def test_folders_keep_their_ways_and_names_do_not_collide(self):
-        for name in ("in/a.srt", "in/deep/b.srt", "in/a.vtt", "in/notes.pdf"):
+        for name in ("in/a.srt", "in/deep/b.srt", "in/a.vtt", "in/notes.pdf", "in/.b.json"):
             (self.folder / name).parent.mkdir(parents=True, exist_ok=True)
             text = SPOKEN if name.endswith("vtt") else GOOD
             self.put(name, text)
@@ -29,6 +29,7 @@ class Many(TextTest):
             "convert", self.folder / "in", "--format", "txt", "-o", out
         )
         self.assertEqual(status, 0, told)
+        self.assertIn(f"3 files written to {out}.", told)
         made = sorted(str(path.relative_to(out)) for path in out.rglob("*") if path.is_file())
         self.assertEqual(made, ["a (srt).txt", "a (vtt).txt", "deep/b.txt"])
         status, _, told = self.run_command(

@@ -35,7 +35,7 @@ class Models(CommandTest):
         self.assertEqual(own_shelf().folders(), [models_home() / "tiny"])
         _, said, _ = self.run_command("models", "list")
         self.assertIn(str(models_home() / "tiny"), said.split("to be fetched")[0])
-        self.assertNotIn("tiny ", said.split("to be fetched")[1])
+        self.assertNotIn("tiny ", said.split("to download")[1])
         status, _, told = self.run_command(
             "transcribe", human_recording("beckett.wav"), "--recogniser", "tiny",
             "--language", "cy", "--until", "2",
@@ -61,7 +61,7 @@ class Models(CommandTest):
         came = hub.here_already(tiny, models_home())
         self.assertGreater(came, 0)
         _, said, _ = self.run_command("models")
-        self.assertIn("are here, fetching goes on from there", said)
+        self.assertIn("downloaded, the rest resumes from there", said)
         self.faults.seconds_a_piece, self.faults.sent = 0.0, 0
         status, _, told = self.run_command("models", "fetch", "tiny")
         self.assertEqual(status, 0, told)
@@ -74,7 +74,7 @@ class Models(CommandTest):
     def test_what_is_asked_wrongly_or_is_not_there(self):
         for arguments, status, words in (
             (("fetch",), 2, "which model"),
-            (("fetch", "giant"), 2, "no model “giant” to fetch"),
+            (("fetch", "giant"), 2, "no model “giant” to download"),
             (("fetch", "medium"), 3, "answer 404"),
             (("remove", "giant"), 3, "no model “giant” here"),
             (("measure", "giant"), 3, "no model “giant” here"),

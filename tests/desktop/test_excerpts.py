@@ -16,6 +16,8 @@ CONTROL = Qt.KeyboardModifier.ControlModifier
 
 
 class ExcerptsTest(WindowTest):
+    has_excerpts = False
+
     def setUp(self):
         super().setUp()
         self.page = self.window.excerpts
@@ -287,7 +289,7 @@ class Writing(ExcerptsTest):
         self.assertEqual(sum(name.endswith(".wav") for name in names), 3)
         self.assertEqual(sum(name.endswith(".mp4") for name in names), 1)
         self.assertEqual(len(names), 3 + 1 + 3 + 3)
-        self.assertIn("10 files are made", self.page.strip.told.text())
+        self.assertIn("10 files written", self.page.strip.told.text())
         # What was chosen is chosen the next time, and what is there is asked about.
         with patch.object(
             QMessageBox, "question", return_value=QMessageBox.StandardButton.No

@@ -78,7 +78,7 @@ class Exporting(WindowTest):
         self.assertFalse(self.panel.timecode.isEnabled())
         self.tick("scc", "stl")
         self.panel.timecode.setText("10:00")
-        self.assertIn("no timecode", self.panel.timecode_said.text())
+        self.assertIn("not a timecode", self.panel.timecode_said.text())
         self.panel.timecode.setText("10:00:00:00")
         self.assertFalse(self.panel.timecode_said.isVisible())
         self.assertIn("\n10:00:", self.preview("Site memo, north drain.scc"))

@@ -173,7 +173,7 @@ class Batch(IntakeTest):
         self.session.trouble.connect(troubles.append)
         with mock.patch.object(TermsDialog, "exec", side_effect=AssertionError):
             self.drop(paper)
-        self.assertIn("known already", troubles[0])
+        self.assertIn("names or rare words that are new", troubles[0])
 
     def test_names_of_the_recordings_are_one_click_away(self):
         dialog = GlossaryDialog(read_glossary("peat"), "en", ["2026-03_Penhallow interview"])
@@ -187,7 +187,7 @@ class Batch(IntakeTest):
         key = self.named("beckett")
         self.choose(key)
         panel = self.window.intake.panel
-        for start, end, words in (("x", "", "no time"), ("8", "2", "before it starts"),
+        for start, end, words in (("x", "", "not a time"), ("8", "2", "before it starts"),
                                   ("50", "", "shorter")):  # fmt: skip
             panel.start.setText(start)
             panel.end.setText(end)
@@ -268,7 +268,7 @@ class BringingIn(IntakeTest):
     def test_a_folder_brings_its_recordings_and_offers_its_captions(self):
         self.drop(self.heap())
         self.assertEqual(list(self.states()), ["one.wav", "two.wav"])
-        self.assertIn("2 left out", self.window.intake.note.text())
+        self.assertIn("2 not added", self.window.intake.note.text())
         (offer,) = self.window.intake.offers.findChildren(ElidedLabel)
         self.assertEqual(offer.whole(), "two.de.srt looks like the text of two.wav")
 
@@ -279,7 +279,7 @@ class BringingIn(IntakeTest):
         self.assertEqual(names, ["one.wav", "two.wav", "two.de.srt"])
         self.assertIn("1 .docx, 1 .jpg", dialog.skipped.text())
         dialog.list.item(0).setCheckState(Qt.CheckState.Unchecked)
-        self.assertEqual(dialog.bring.text(), "Bring 2 in")
+        self.assertEqual(dialog.bring.text(), "Add 2")
 
     def test_paths_are_pasted(self):
         folder = self.heap()
@@ -290,7 +290,7 @@ class BringingIn(IntakeTest):
         self.assertEqual(sorted(self.states()), ["one.wav", "two.wav"])
         QApplication.clipboard().setText("no path at all")
         self.window.intake.paste()
-        self.assertIn("names no file", self.window.intake.note.text())
+        self.assertIn("no files that exist", self.window.intake.note.text())
 
     def test_what_a_recording_is_stands_on_its_card(self):
         quiet = write_wav(self.folder / "quiet.wav", 0.002 * np.stack([tone(5), tone(5)], 1))

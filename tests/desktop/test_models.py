@@ -99,14 +99,14 @@ class Models(WindowTest):
     def test_a_model_is_fetched_listed_and_removed_again(self):
         self.hub()
         dialog = ModelsDialog(own_shelf(), models_home())
-        self.assertIn("Fetch 78 MB", self.acts(dialog))
+        self.assertIn("Download 78 MB", self.acts(dialog))
         self.fetched(dialog)
         self.assertEqual(own_shelf().folders(), [models_home() / "tiny"])
         self.assertIn("for 3 languages", self.listed(dialog))
-        self.assertNotIn("Fetch 78 MB", self.acts(dialog))
+        self.assertNotIn("Download 78 MB", self.acts(dialog))
         dialog.remove(models_home() / "tiny")
         self.assertFalse((models_home() / "tiny").exists())
-        self.assertIn("Fetch 78 MB", self.acts(dialog))
+        self.assertIn("Download 78 MB", self.acts(dialog))
 
     def test_what_is_stopped_goes_on_later(self):
         stand_in = self.hub()
@@ -117,8 +117,8 @@ class Models(WindowTest):
         self.wait(lambda: dialog.progress.done[0] > 0)
         dialog.progress.cancel.click()
         self.wait(lambda: dialog._coming is None)
-        self.assertIn("goes on from here", dialog.note.text())
-        self.assertTrue(any(one.startswith("Fetch the rest (") for one in self.acts(dialog)))
+        self.assertIn("resumes from here", dialog.note.text())
+        self.assertTrue(any(one.startswith("Resume download (") for one in self.acts(dialog)))
         self.assertEqual(own_shelf().folders(), [])
         stand_in.faults.seconds_a_piece = 0.0
         self.fetched(dialog)

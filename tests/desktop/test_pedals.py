@@ -108,7 +108,7 @@ class WithFeet(FolderTest):
         self.assertIn("No pedal is connected", dialog.state.text())
         self.assertIn("may not be read", dialog.state.text())
         dialog.pretend()
-        self.assertIn("Pretended pedal", dialog.state.text())
+        self.assertIn("Simulated pedal", dialog.state.text())
         dialog.reject()
         with patch.dict("sys.modules", {"evdev": None}):
             self.assertIn("evdev", find().problem)

@@ -293,7 +293,7 @@ class Editing(PictureTest):
             self.wait(lambda: editor.legible.text().startswith("Contrast"))
             self.assertNotIn("wanted", editor.legible.text())
             editor.set("ground", "box", Box.NONE)
-            self.wait(lambda: "4.5 to 1 is wanted" in editor.legible.text())
+            self.wait(lambda: "4.5 to 1 is needed" in editor.legible.text())
             editor.set("letters", "outline", 0.1)
             self.wait(lambda: "wanted" not in editor.legible.text())
             return False

@@ -581,7 +581,7 @@ class Fetching(TranslatingTest):
         self.wait(lambda: dialog.progress.done[0] > 0)
         dialog.progress.cancel.click()
         self.wait(lambda: not dialog.progress.isVisible())
-        self.assertIn("goes on from here", dialog.note.text())
+        self.assertIn("resumes from here", dialog.note.text())
         self.faults.seconds_a_piece = 0.0
         dialog.go.click()
         self.wait(lambda: dialog.fetched)

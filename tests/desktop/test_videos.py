@@ -61,7 +61,7 @@ class Made(VideosTest):
         names = self.made()
         stem = "Water table lecture"
         self.assertEqual(names, [f"{stem}.mp4", f"{stem}.srt", f"{stem}.vtt"])
-        self.assertIn("1 file is made", self.window.export.queue_strip.told.text())
+        self.assertIn("1 file written", self.window.export.queue_strip.told.text())
         with av.open(str(self.out / names[0])) as read:
             self.assertAlmostEqual(read.duration / 1e6, 3.0, delta=0.3)
 
@@ -78,7 +78,7 @@ class Made(VideosTest):
         self.assertNotIn("Water table lecture.mp4", names)
         self.assertEqual(len(names), 3)
         told = self.window.export.queue_strip.told.text()
-        self.assertIn("3 files are made", told)
+        self.assertIn("3 files written", told)
         self.assertIn("Water table lecture.mp4: The disk is full.", told)
 
     def test_what_fails_in_any_way_is_told_and_nobody_waits(self):

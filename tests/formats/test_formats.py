@@ -205,9 +205,12 @@ class Times(unittest.TestCase):
     def test_to_and_from_text(self):
         self.assertEqual(clock(3_723_045), "01:02:03.045")
         self.assertEqual(clock(63_950, 1, hours=False), "01:03.9")
-        for text, time in (("1:02:03.5", 3_723_500), ("02:03", 123_000), ("83.25", 83_250)):
+        for text, time in (
+            ("1:02:03.5", 3_723_500), ("02:03", 123_000), ("83.25", 83_250), ("90m", 5_400_000),
+            ("1h30m", 5_400_000), ("1 h 2 min 3.5 s", 3_723_500), ("20s", 20_000), ("250ms", 250),
+        ):  # fmt: skip
             self.assertEqual(parse_time(text), time)
-        for text in ("", "abc", "1:2:3:4", "-5"):
+        for text in ("", "abc", "1:2:3:4", "-5", "12x", "h", "5s 3m"):
             with self.assertRaises(ValueError):
                 parse_time(text)
 

@@ -45,7 +45,7 @@ def run(job, begins):
         line.add(Task(one.id, tag) for one in recordings.all() for tag in LANGUAGES)
     else:
         line.take_up()
-    if not loop.wait(lambda: not line.line(), 120):
+    if not loop.wait(lambda: not line.queue(), 120):
         raise SystemExit("it takes too long")
     line.close()
     store.close()

@@ -29,7 +29,7 @@ Span = tuple[int, int]
 class Reshaping(StrEnum):
     """What can be done to cues, one kind at a time."""
 
-    LAY_OUT = "lay out anew"
+    LAY_OUT = "lay out again"
     MERGE = "join flashes"
     SPLIT = "split long ones"
     EXTEND = "extend into silence"

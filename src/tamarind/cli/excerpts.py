@@ -88,7 +88,7 @@ def _write(options: argparse.Namespace, store: JobStore, chosen: list[Chosen]) -
     for file in planned(chosen, wanted):
         target: Path = options.output / file.name
         if target.exists() and not options.overwrite:
-            status = told(f"{target}: is there already; --overwrite replaces it.", SOME_FAILED)
+            status = told(f"{target}: already exists; --overwrite replaces it.", SOME_FAILED)
             continue
         begun = time.monotonic()
         try:

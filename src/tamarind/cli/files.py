@@ -50,12 +50,17 @@ def with_folder(stem: Path, file: Path) -> Path:
 
 
 def texts_among(paths: Sequence[Path], suffixes: Sequence[str]) -> list[Path]:
-    """Return the files with these suffixes among paths and in folders, sorted by name."""
+    """Return the files with these suffixes among paths and in folders, sorted by name; hidden files
+    and folders within them are none."""
     found: list[Path] = []
     for path in paths:
         below = sorted(path.rglob("*")) if path.is_dir() else [path]
         found += [
-            one for one in below if one.is_file() and one.suffix.lower().lstrip(".") in suffixes
+            one
+            for one in below
+            if one.is_file()
+            and one.suffix.lower().lstrip(".") in suffixes
+            and not any(part.startswith(".") for part in one.relative_to(path).parts)
         ]
     return found
 

@@ -6,7 +6,7 @@ import argparse
 from pathlib import Path
 
 from tamarind.cli.jobs import open_job
-from tamarind.cli.output import tell, told
+from tamarind.cli.output import summary, tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, UseError
 from tamarind.formats.format import Options
 from tamarind.job.dressing import dressing_of
@@ -69,12 +69,13 @@ def _write_all(store: JobStore, folder: Path, how: Options, options: argparse.Na
     if not files:
         return told("The job has no such texts.", SOME_FAILED)
     status = DONE
+    made_files: list[Path] = []
     folder.mkdir(parents=True, exist_ok=True)
     for file in files:
         target = folder / file.name
         if target.exists() and not options.overwrite:
             status = told(
-                f"{shown(str(target))} is there already; --overwrite replaces it.", SOME_FAILED
+                f"{shown(str(target))} already exists; --overwrite replaces it.", SOME_FAILED
             )
             continue
         recording, document = pairs[file.recording_id]
@@ -90,4 +91,7 @@ def _write_all(store: JobStore, folder: Path, how: Options, options: argparse.Na
             )
         else:
             tell(shown(str(target)))
+            made_files.append(target)
+    if len(files) > 1:
+        tell(summary(made_files, len(files) - len(made_files)))
     return status

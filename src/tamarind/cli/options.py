@@ -51,9 +51,7 @@ def add_files(command: argparse.ArgumentParser, at_least: str = "+") -> None:
         dest="formats",
         help="what to make of each text; again for more",
     )
-    command.add_argument(
-        "--overwrite", action="store_true", help="replace files that are there already"
-    )
+    command.add_argument("--overwrite", action="store_true", help="replace existing files")
 
 
 def shift(text: str) -> int:

@@ -6,6 +6,8 @@ import contextlib
 import os
 import re
 import sys
+from collections.abc import Sequence
+from pathlib import Path
 from typing import TextIO
 
 _UNSAFE = re.compile(
@@ -111,6 +113,15 @@ def told(message: object, status: int) -> int:
     """Print a line on a failure, and return the exit status."""
     _say(message)
     return status
+
+
+def summary(written: Sequence[Path], failed: int) -> str:
+    """Say how many files were written, where, and how many could not be."""
+    count = len(written)
+    told = f"{count} {'file' if count == 1 else 'files'} written"
+    if written:
+        told += f" to {os.path.commonpath([path.absolute().parent for path in written])}"
+    return f"{told}, {failed} failed." if failed else f"{told}."
 
 
 def _say(message: object) -> None:

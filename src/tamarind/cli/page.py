@@ -8,7 +8,7 @@ from pathlib import Path
 
 from tamarind.audio.media import MediaError
 from tamarind.cli.jobs import open_job
-from tamarind.cli.output import tell, told
+from tamarind.cli.output import summary, tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE, UseError
 from tamarind.formats import documents
 from tamarind.formats.filenames import lawful
@@ -28,9 +28,10 @@ def page(options: argparse.Namespace) -> int:
     except ToldError as error:
         return told(error, WRONG_USE)
     status = DONE if orders else told("There is no recording with a text.", SOME_FAILED)
+    written: list[Path] = []
     for order in orders:
         if order.page.exists() and not options.overwrite:
-            status = told(f"{order.page}: is there already; --overwrite replaces it.", SOME_FAILED)
+            status = told(f"{order.page}: already exists; --overwrite replaces it.", SOME_FAILED)
             continue
         try:
             order.fill()
@@ -40,6 +41,9 @@ def page(options: argparse.Namespace) -> int:
             status = told(f"{order.folder}: {error.strerror or error}.", SOME_FAILED)
         else:
             tell(str(order.page))
+            written.append(order.page)
+    if len(orders) > 1:
+        tell(summary(written, len(orders) - len(written)))
     return status
 
 

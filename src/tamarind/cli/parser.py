@@ -7,13 +7,24 @@ from __future__ import annotations
 
 import argparse
 import os
+import re
 from collections.abc import Iterator
 from importlib import import_module
 from types import ModuleType
-from typing import NamedTuple
+from typing import NamedTuple, NoReturn
 
 from tamarind import __version__
 from tamarind.system.loglevels import LEVELS
+
+_WORDS = (
+    (r"^argument ", ""),
+    (r"^the following arguments are required: (.*)$", r"\1 is missing."),
+    (r"^unrecognized arguments: (.*)$", r"There is no option or place for \1."),
+    (r"invalid choice: (.*) \(choose from (.*)\)$", r"\1 is none of \2."),
+    (r"expected one argument$", "needs a value."),
+    (r"expected at least one argument$", "needs at least one value."),
+)
+"""What the library says, and how it is said here."""
 
 
 class ProgramCommand(NamedTuple):
@@ -69,10 +80,20 @@ examples:
 """
 
 
-def make_parser(*names: str) -> tuple[argparse.ArgumentParser, dict[str, argparse.ArgumentParser]]:
+class Parser(argparse.ArgumentParser):
+    """A parser that says in a line what is wrong, and where help is."""
+
+    def error(self, message: str) -> NoReturn:
+        """Print the sentence and end with the status for wrong use."""
+        for found, said in _WORDS:
+            message = re.sub(found, said, message)
+        self.exit(2, f"{self.prog}: {message}\nHelp: {self.prog} --help\n")
+
+
+def make_parser(*names: str) -> tuple[Parser, dict[str, Parser]]:
     """Make the parser of all commands, with the options of the named ones; return it and each
     command's own."""
-    parser = argparse.ArgumentParser(
+    parser = Parser(
         prog="tamarind",
         usage="tamarind [JOB|RECORDING|--demo]\n"
         "       tamarind {transcribe,convert,check,translate,video,models,...} ... (see below)",

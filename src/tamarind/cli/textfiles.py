@@ -12,7 +12,7 @@ from functools import partial
 from pathlib import Path
 
 from tamarind.cli.files import STREAM, Below, expanded, inside, texts_among, with_folder
-from tamarind.cli.output import tell, told
+from tamarind.cli.output import summary, tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE, UseError
 from tamarind.formats import documents
 from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, Timecodes
@@ -117,9 +117,12 @@ def through(
     """Read, change and write each of the files; return the exit status."""
     status = DONE
     told_of: set[Path] = set()
+    written: list[Path] = []
     for file in files:
         try:
-            if not _one(file, change, ways, options, file.source not in told_of):
+            if _one(file, change, ways, options, file.source not in told_of):
+                written.append(file.target)
+            else:
                 status = SOME_FAILED
             told_of.add(file.source)
         except ToldError as error:
@@ -127,6 +130,8 @@ def through(
         except OSError as error:
             target = shown(str(file.target))
             status = told(f"{target}: could not be written: {error.strerror}.", SOME_FAILED)
+    if len(files) > 1:
+        tell(summary(written, len(files) - len(written)))
     return status
 
 
@@ -141,7 +146,7 @@ def _one(
                 return not told(f"{file.target} is the file itself: name another one.", WRONG_USE)
         if file.target.exists() and not options.overwrite:
             target = shown(str(file.target))
-            told(f"{target} is there already; --overwrite replaces it.", SOME_FAILED)
+            told(f"{target} already exists; --overwrite replaces it.", SOME_FAILED)
             return False
     read = read_text(file.source, options)
     for sentence in read.repairs if tells else ():

@@ -39,7 +39,7 @@ from tamarind.cli.intojob import IntoJob
 from tamarind.cli.made import Ledger, digest
 from tamarind.cli.names import names_in, with_names
 from tamarind.cli.options import DETECTIONS, QUALITIES
-from tamarind.cli.output import Output, told
+from tamarind.cli.output import Output, summary, told
 from tamarind.cli.progress import Meter, meter_for
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
 from tamarind.formats import documents
@@ -129,6 +129,7 @@ def transcribe(options: argparse.Namespace) -> int:
     try:
         run.begin(work)
         run.follow()
+        run.tell_made()
     except ClusterError as error:
         return told(error, WRONG_USE)
     finally:
@@ -162,6 +163,12 @@ class _Run:
         self._work: list[_Work] = []
         self._ledger = Ledger.of(options.output)
         self.failed = 0
+        self._written: list[Path] = []
+
+    def tell_made(self) -> None:
+        """Say how many files were written, and where."""
+        if self._written or self.failed:
+            self._meter.line(summary(self._written, self.failed))
 
     def begin(self, work: Sequence[_Work]) -> None:
         """Tell which are done, and whose texts must not be overwritten; send the others.
@@ -193,7 +200,7 @@ class _Run:
             elif strange and not self._options.overwrite:
                 self._give_up(
                     item,
-                    f"{strange[0]}: is there already, and Tamarind did not write it, or it was"
+                    f"{strange[0]}: already exists, and Tamarind did not write it, or it was"
                     " changed since; --overwrite replaces it",
                 )
             else:
@@ -379,6 +386,7 @@ class _Run:
                 self._give_up(item, f"{target}: could not be written: {error.strerror}.")
                 return
             written.append(str(target))
+            self._written.append(target)
         self._tell(item, text, written)
 
     def _put_into_job(self, item: _Work, text: Transcript) -> bool:

@@ -13,7 +13,7 @@ from tamarind.audio.media import MediaError, open_media
 from tamarind.batch.timeleft import human
 from tamarind.captions.onpicture import captions_of
 from tamarind.cli.jobs import open_job
-from tamarind.cli.output import tell, told
+from tamarind.cli.output import summary, tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE, UseError
 from tamarind.formats import documents
 from tamarind.formats.captionfile import FormatError
@@ -56,11 +56,10 @@ def video(options: argparse.Namespace) -> int:
     status = DONE
     for problem in problems:
         status = told(problem, SOME_FAILED)
+    written: list[Path] = []
     for order in orders:
         if order.target.exists() and not options.overwrite:
-            status = told(
-                f"{order.target}: is there already; --overwrite replaces it.", SOME_FAILED
-            )
+            status = told(f"{order.target}: already exists; --overwrite replaces it.", SOME_FAILED)
             continue
         lacking = missing_letters(order)
         if lacking:
@@ -73,6 +72,9 @@ def video(options: argparse.Namespace) -> int:
             status = told(f"{order.target}: {error.strerror or error}.", SOME_FAILED)
         else:
             tell(str(order.target))
+            written.append(order.target)
+    if len(orders) + len(problems) > 1:
+        tell(summary(written, len(orders) + len(problems) - len(written)))
     return status
 
 

@@ -141,7 +141,7 @@ def make_file(path: Path) -> None:
         made.chmod(0o666 & ~umask())
         put_in_place(made, path)
     except FileExistsError:
-        raise JobError(f"“{path.name}” is there already.") from None
+        raise JobError(f"“{path.name}” already exists.") from None
     finally:
         made.unlink(missing_ok=True)
 

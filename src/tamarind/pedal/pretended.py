@@ -13,7 +13,7 @@ CODES = (256, 257, 258)
 class PretendedPedal:
     """Three keys, pressed by calling ``press`` and ``release``."""
 
-    def __init__(self, name: str = "Pretended pedal", codes: tuple[int, ...] = CODES) -> None:
+    def __init__(self, name: str = "Simulated pedal", codes: tuple[int, ...] = CODES) -> None:
         self.name, self.codes = name, codes
         self._queue: queue.SimpleQueue[Press | None] = queue.SimpleQueue()
 

@@ -35,9 +35,7 @@ def add_options(command: argparse.ArgumentParser) -> None:
         "--timecode", default=USUAL_START, metavar="T",
         help=f"where edit lists begin ({USUAL_START})",
     )  # fmt: skip
-    command.add_argument(
-        "--overwrite", action="store_true", help="replace files that are there already"
-    )
+    command.add_argument("--overwrite", action="store_true", help="replace existing files")
 
 
 def run(options: argparse.Namespace) -> int:

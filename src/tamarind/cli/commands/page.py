@@ -23,9 +23,7 @@ def add_options(command: argparse.ArgumentParser) -> None:
         help=f"house style: {', '.join(SHIPPED)}, or a file",
     )  # fmt: skip
     command.add_argument("--single", action="store_true", help="sound within the page: one file")
-    command.add_argument(
-        "--overwrite", action="store_true", help="replace files that are there already"
-    )
+    command.add_argument("--overwrite", action="store_true", help="replace existing files")
 
 
 def run(options: argparse.Namespace) -> int:

@@ -103,7 +103,7 @@ def _add_hearing_options(command: argparse.ArgumentParser) -> None:
 
 def _add_batch_options(command: argparse.ArgumentParser) -> None:
     """Add what is said of sections, styles and the batch."""
-    command.add_argument("--reduce-noise", action="store_true", help="take out hum and hiss first")
+    command.add_argument("--reduce-noise", action="store_true", help="remove hum and hiss first")
     command.add_argument(
         "--from", dest="start", type=moment, default=0, metavar="T", help="section: 1:02:03.5"
     )

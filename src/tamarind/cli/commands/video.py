@@ -28,9 +28,7 @@ def add_options(command: argparse.ArgumentParser) -> None:
         metavar="OUT",
         help="the video (.mp4, .mkv, .webm); of a job a folder",
     )
-    command.add_argument(
-        "--overwrite", action="store_true", help="replace files that are there already"
-    )
+    command.add_argument("--overwrite", action="store_true", help="replace existing files")
     command.add_argument(
         "--caption-style", metavar="NAME|FILE", help="caption style (the job's, or slate)"
     )

@@ -13,7 +13,6 @@ from tamarind.job.excerpts import Chosen
 from tamarind.transcript.excerpts import tags_in, words_of
 
 
-
 class ExcerptDetails(QWidget):
     """Name, tags and note, kept as they are typed."""
 

@@ -284,7 +284,7 @@ class ProofScreen(QWidget):
         self.listening.stops_at_cues = not self.listening.stops_at_cues
         on = self.listening.stops_at_cues
         self._session.told.emit(
-            "Playing stops at the end of every cue." if on else "Playing goes on from cue to cue."
+            "Playing stops at the end of every cue." if on else "Playing does not stop at cues."
         )
 
     @command("Follow the sound", "Listening", "Alt+F", name="follow", needs=PROOF, also="scroll")

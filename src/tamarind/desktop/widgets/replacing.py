@@ -13,6 +13,6 @@ def may_replace(names: Sequence[str], parent: QWidget) -> bool:
     """Ask whether these files may be overwritten."""
     listed = "\n".join(names[:MOST_NAMES]) + ("\n…" if len(names) > MOST_NAMES else "")
     answer = QMessageBox.question(
-        parent, "Replace files?", f"{len(names)} of these files are there already:\n\n{listed}"
+        parent, "Replace files?", f"{len(names)} of these files already exist:\n\n{listed}"
     )
     return answer == QMessageBox.StandardButton.Yes

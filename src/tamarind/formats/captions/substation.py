@@ -77,7 +77,7 @@ def write(transcript: Transcript, look: Look | None = None) -> str:
         lines = text.replace("\n", r"\N")
         file.append(SSAEvent(cue.start, cue.end, place + lines, style=_STYLE, name=name))
     if any(event.end >= _LAST for event in file):
-        raise FormatError("SubStation holds times up to 99:59:59, and this text goes on longer.")
+        raise FormatError("SubStation holds times up to 99:59:59, and this text is longer.")
     late = any(event.end > _LATEST for event in file)
     return _with_times(file) if late else str(file.to_string("ass"))
 

@@ -80,5 +80,5 @@ class _ServerAnswers(Answers):
 
 if __name__ == "__main__":
     with PretendedServer(5005) as server:
-        print(f"A pretended translation server: {server.address} (Ctrl+C ends it)")
+        print(f"A simulated translation server: {server.address} (Ctrl+C ends it)")
         threading.Event().wait()
