@@ -28,8 +28,8 @@ SLOW = ("about", "dark", "house_style", "keys", "look", "make_videos")
 """Each builds a large dialog or the whole style anew; they are pressed once, beside texts."""
 
 SEEN_ELSEWHERE = {
-    "back", "clean_sound", "dark", "faster", "forward", "louder", "menu_bar_shown", "open_menu",
-    "play", "play_word", "quieter", "slower",
+    "back", "clean_sound", "dark", "faster", "forward", "louder", "menu_bar_shown", "next_recording",
+    "open_menu", "previous_recording", "play", "play_word", "quieter", "slower",
 }  # fmt: skip
 """What changes neither a text nor the page, says nothing and asks nothing: it is heard, or seen in
 a part of the page, and has a test of its own."""
@@ -169,7 +169,7 @@ class EveryCommand(WindowTest):
 
     def test_on_a_recording_without_text(self):
         self.session.show(self.named("Volunteers round table"))
-        self.press_all(SLOW)
+        self.press_all((*SLOW, "next_recording", "previous_recording"))
         self.undo_all()
         self.assertEqual(self.session.texts.transcript(self.session.shown).cues, ())
 

@@ -55,6 +55,12 @@ class CommandBar(QObject):
         """Run a command by its name."""
         self._made[name][1].trigger()
 
+    def may_act(self, name: str) -> bool:
+        """Whether a command may act on what is shown now."""
+        here = self._where()
+        ways = (self._made[name][0].needs, *(needs for needs, _ in self._elsewhere.get(name, ())))
+        return any(needs.holds(here) for needs in ways)
+
     def action(self, name: str) -> QAction:
         """Return the action of a command."""
         return self._made[name][1]

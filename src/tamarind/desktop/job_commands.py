@@ -8,8 +8,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from PySide6.QtCore import QObject, QProcess, QTimer, QUrl, Signal
-from PySide6.QtGui import QDesktopServices
+from PySide6.QtCore import QObject, QProcess, QTimer, Signal
 from PySide6.QtWidgets import (
     QFileDialog,
     QInputDialog,
@@ -20,6 +19,7 @@ from PySide6.QtWidgets import (
 
 from tamarind.application.session import Session
 from tamarind.desktop.commands import command
+from tamarind.desktop.openpath import open_path
 from tamarind.desktop.recent import recent
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
@@ -148,7 +148,7 @@ class JobCommands(QObject):
     @command("Show in folder", "File", name="job_folder")
     def show_folder(self) -> None:
         """Show the job's folder in the file manager, and its path in a sentence."""
-        QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._path.parent)))
+        open_path(self._path.parent)
         self._session.told.emit(f"The job is “{self._path}”.")
 
     @command("Open in another window…", "File", "Ctrl+Shift+O", name="other_window", first=True)

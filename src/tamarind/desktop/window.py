@@ -21,7 +21,7 @@ from tamarind.application.checking import Checking
 from tamarind.application.excerpting import Key
 from tamarind.application.failures import Unforeseen, failed
 from tamarind.application.session import Session
-from tamarind.desktop import placement
+from tamarind.desktop import contextmenus, placement
 from tamarind.desktop.anything_commands import AnythingCommands
 from tamarind.desktop.attention import DesktopNotices, Notices
 from tamarind.desktop.batch_end import BatchEnd
@@ -108,6 +108,10 @@ class MainWindow(QMainWindow):
         )
         self._lay_out(session)
         self._connect()
+        self.proof.list.menu_asked.connect(lambda *asked: self.intake.show_menu(*asked))
+        contextmenus.connect(
+            self.proof.sheet, self.commands, contextmenus.PROOF, self.proof.doubts.acts
+        )
         has_text = any(session.texts.transcript(r.id).cues for r in session.recordings.all())
         last = session.settings.get(STEP) or ("proof" if has_text else "intake")
         self.show_step(last if last in PAGES else "intake")
@@ -158,6 +162,7 @@ class MainWindow(QMainWindow):
 
         page = TranslationScreen(self.session, self.player, self.checking, self.hearing_dialog)
         page.find_bar.places_changed.connect(self._show_found)
+        contextmenus.connect(page.sheet, self.commands, contextmenus.TRANSLATION)
         self._take_in("translation", page)
         return page
 

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from functools import partial
 
-from PySide6.QtCore import QEvent, QRectF, Qt, QTimer
+from PySide6.QtCore import QEvent, QPoint, QPointF, QRectF, Qt, QTimer, Signal
 from PySide6.QtGui import (
     QColor,
+    QContextMenuEvent,
     QFocusEvent,
     QFont,
     QInputMethodEvent,
@@ -35,6 +36,9 @@ AHEAD = 6
 
 class Sheet(QAbstractScrollArea):
     """Combines the parts of the editor and gives each its events."""
+
+    menu_asked = Signal(QPoint)
+    """A context menu is wanted at a point of the screen; the caret is where it is about."""
 
     def __init__(
         self, content: Content, shown: ShownText, writer: Writer, font: QFont, name: str
@@ -115,6 +119,20 @@ class Sheet(QAbstractScrollArea):
     def viewportEvent(self, event: QEvent) -> bool:
         """Handle the mouse and drag and drop."""
         return self.pointer.take(event) or super().viewportEvent(event)
+
+    def contextMenuEvent(self, event: QContextMenuEvent) -> None:
+        """Move the caret to what was pressed, unless that is selected, and ask for a menu."""
+        if not self.rows.row_count():
+            return
+        point = event.globalPos()
+        if event.reason() == QContextMenuEvent.Reason.Keyboard:
+            caret = self.row_geometry.edge_area(self.caret.place)
+            point = self.viewport().mapToGlobal(caret.bottomLeft().toPoint())
+        else:
+            place = self.row_geometry.place_at(QPointF(event.pos()))
+            if place is not None and not self.caret.is_selected(place):
+                self.caret.set(place)
+        self.menu_asked.emit(point)
 
     def focusInEvent(self, event: QFocusEvent) -> None:
         """Show the caret."""

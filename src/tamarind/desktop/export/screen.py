@@ -5,8 +5,7 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import Qt, QTimer, QUrl, Signal
-from PySide6.QtGui import QDesktopServices
+from PySide6.QtCore import Qt, QTemporaryDir, QTimer, Signal
 from PySide6.QtWidgets import (
     QButtonGroup,
     QFileDialog,
@@ -21,12 +20,15 @@ from PySide6.QtWidgets import (
 
 from tamarind.application import correctednames
 from tamarind.application.checking import Checking
+from tamarind.application.failures import sentence_of
 from tamarind.application.session import Session
+from tamarind.desktop.export.file_button import FileButton
 from tamarind.desktop.export.orders import Orders
 from tamarind.desktop.export.panel import ExportPanel
 from tamarind.desktop.export.queue_strip import ExportQueueStrip
 from tamarind.desktop.export.readable import readable
 from tamarind.desktop.export.rendering import Make, Rendering
+from tamarind.desktop.openpath import open_path
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
 from tamarind.desktop.widgets.replacing import may_replace
@@ -36,6 +38,7 @@ from tamarind.formats.timecode import clock
 from tamarind.job.export import ExportOptions, Planned, WrittenFile, plan, written
 from tamarind.job.settings import EXPORT_FOLDER
 from tamarind.language.housestyle import Level
+from tamarind.system.files import write_whole
 
 FOLLOWS_MS = 150
 CHECKS_HEIGHT = 190
@@ -146,6 +149,7 @@ class ExportScreen(QWidget):
 
     def _follow(self, session: Session, checking: Checking) -> None:
         """Connect to what changes."""
+        self._dragged: QTemporaryDir | None = None
         self._later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
         self._later.timeout.connect(self._render)
         self._checks_later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
@@ -278,13 +282,33 @@ class ExportScreen(QWidget):
         self._open.hide()
         clear(self._names)
         for file in self.files:
-            choice = button(file.name, partial(self.choose, file), "choice")
-            choice.setCheckable(True)
+            choice = FileButton(
+                file.name, partial(self._place_of, file), partial(self._write_for_drag, file)
+            )
+            choice.clicked.connect(partial(self.choose, file))
             choice.setToolTip(f"{file.name}: {WRITTEN[file.suffix].label.lower()}")
             choice.setChecked(file == self._previewed)
             self._buttons.addButton(choice)
             self._names.addWidget(choice)
         self._names.addStretch(1)
+
+    def _place_of(self, file: Planned) -> Path:
+        return self._folder / file.name
+
+    def _write_for_drag(self, file: Planned) -> Path | None:
+        """Write one file to a folder of its own, to be dragged from there; a failure is told."""
+        if self._dragged is None:
+            self._dragged = QTemporaryDir()
+        target = Path(self._dragged.path()) / file.name
+        try:
+            write_whole(target, self._maker(file, self.panel.export_options())().data)
+        except OSError as error:
+            self._say(f"{file.name}: {error.strerror or error}.", "plum")
+        except Exception as error:
+            self._say(f"{file.name}: {sentence_of(error, 'writing a document')}", "plum")
+        else:
+            return target
+        return None
 
     def _show_checks(self) -> None:
         """Show a line for each recording that will be written."""
@@ -427,4 +451,4 @@ class ExportScreen(QWidget):
 
     def _open_folder(self) -> None:
         if self._written_to is not None:
-            QDesktopServices.openUrl(QUrl.fromLocalFile(str(self._written_to)))
+            open_path(self._written_to)

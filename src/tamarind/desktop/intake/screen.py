@@ -30,6 +30,7 @@ from tamarind.desktop.intake.offers import Offers
 from tamarind.desktop.intake.settings_panel import SettingsPanel
 from tamarind.desktop.intake.speech_dialog import SpeechDialog, can_be_typed
 from tamarind.desktop.intake.terms_dialog import ask_for_terms, with_terms
+from tamarind.desktop.openpath import open_path
 from tamarind.desktop.player import Player
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.formats.captionfile import FormatError
@@ -264,7 +265,7 @@ class IntakeScreen(QWidget):
             card.chosen.connect(self.choose)
             card.opened.connect(self._open)
             card.speakers_asked.connect(self._ask_speakers)
-            card.menu_asked.connect(self._menu)
+            card.menu_asked.connect(self.show_menu)
             card.move_asked.connect(self._move)
             card.listened.connect(self._listen)
             card.part_chosen.connect(self.panel.choose_part)
@@ -359,7 +360,8 @@ class IntakeScreen(QWidget):
 
     # One recording
 
-    def _menu(self, key: int, point: QPoint) -> None:
+    def show_menu(self, key: int, point: QPoint) -> None:
+        """Show what can be done with a recording, or with all that are selected."""
         if key not in self._chosen:
             self._choose_only([key])
         session, queue = self._session, self._session.queue
@@ -384,6 +386,8 @@ class IntakeScreen(QWidget):
             len(keys) == 1 and can_be_typed(session, key),
         )
         add("Import a transcript…", lambda: self._ask_captions(key), len(keys) == 1)
+        folder = session.recordings.get(key).path.parent
+        add("Show in folder", lambda: open_path(folder), len(keys) == 1 and folder.is_dir())
         menu.addSeparator()
         order = [r.id for r in session.recordings.all()]
         add("Move to the front of the queue", lambda: session.move(keys, 0), order[0] not in keys)

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import partial
+
 from PySide6.QtCore import QObject, QTimer
 
 from tamarind.application.session import Session
@@ -193,6 +196,17 @@ class Doubts(QObject):
         self._sheet.cue_caret.choose_word(row, word)
         self._sheet.setFocus()
         self._sheet.settles_by_number = True
+
+    def acts(self) -> list[tuple[str, Callable[[], object]]]:
+        """Return what a menu offers for the doubt at the caret: its alternatives, or the word."""
+        cue, place = self._sheet.cue_caret.cue(), self._sheet.cue_caret.word()
+        if cue is None or not self.is_at_one():
+            return []
+        alternatives = list(filter(None, cue.words[place].alternatives))
+        return [
+            *((one, partial(self.settle, one)) for one in alternatives),
+            ("Accept the word", self.keep),
+        ]
 
     def take_numbered(self, number: int) -> None:
         """Take an alternative, or the word as it is, by a number key."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from PySide6.QtCore import QRectF, QSize, Qt, QTimer, Signal
+from PySide6.QtCore import QPoint, QRectF, QSize, Qt, QTimer, Signal
 from PySide6.QtGui import QColor, QFont, QFontMetrics, QPainter, QPaintEvent, QPen
 from PySide6.QtWidgets import QAbstractButton, QScrollArea, QVBoxLayout, QWidget
 
@@ -83,6 +83,8 @@ class RecordingsList(QWidget):
     """Selecting a recording shows it on all pages."""
 
     chosen = Signal(int)
+    menu_asked = Signal(int, QPoint)
+    """A recording's menu is wanted at a point of the screen."""
 
     def __init__(self, session: Session) -> None:
         super().__init__()
@@ -146,6 +148,12 @@ class RecordingsList(QWidget):
             if entry is None:
                 entry = _Entry()
                 entry.clicked.connect(lambda _=False, key=key: self.chosen.emit(key))
+                entry.setContextMenuPolicy(Qt.ContextMenuPolicy.CustomContextMenu)
+                entry.customContextMenuRequested.connect(
+                    lambda point, key=key, at=entry: self.menu_asked.emit(
+                        key, at.mapToGlobal(point)
+                    )
+                )
             self._made[key] = entry
             self._entries.addWidget(entry)
         self._entries.addStretch(1)
