@@ -168,10 +168,12 @@ class EveryCommand(WindowTest):
             self.assertEqual(self.texts(), before, page)
 
     def test_on_a_recording_without_text(self):
-        self.session.show(self.named("Volunteers round table"))
-        self.press_all((*SLOW, "next_recording", "previous_recording"))
+        key = self.named("Volunteers round table")
+        self.session.show(key)
+        elsewhere = ("next_recording", "previous_recording", "play_excerpts", "smooth")
+        self.press_all((*SLOW, *elsewhere))
         self.undo_all()
-        self.assertEqual(self.session.texts.transcript(self.session.shown).cues, ())
+        self.assertEqual(self.session.texts.transcript(key).cues, ())
 
     def test_in_an_empty_job(self):
         self.shut()
