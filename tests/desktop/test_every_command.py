@@ -28,8 +28,8 @@ SLOW = ("about", "dark", "house_style", "keys", "look", "make_videos")
 """Each builds a large dialog or the whole style anew; they are pressed once, beside texts."""
 
 SEEN_ELSEWHERE = {
-    "back", "clean_sound", "dark", "faster", "forward", "louder", "menu_bar_shown", "next_recording",
-    "open_menu", "previous_recording", "play", "play_word", "quieter", "slower",
+    "back", "clean_sound", "dark", "faster", "forward", "louder", "menu_bar_shown",
+    "next_recording", "open_menu", "play", "play_word", "previous_recording", "quieter", "slower",
 }  # fmt: skip
 """What changes neither a text nor the page, says nothing and asks nothing: it is heard, or seen in
 a part of the page, and has a test of its own."""

@@ -1,3 +1,4 @@
+from dataclasses import replace
 from unittest.mock import patch
 
 from PySide6.QtWidgets import (
@@ -19,7 +20,7 @@ from tamarind.desktop.intake.importing import RepairsDialog
 from tamarind.desktop.proof.shaping_dialog import ShapingDialog
 from tamarind.desktop.widgets.changes_dialog import ChangesDialog
 from tamarind.formats.captions import srt
-from tamarind.language.housestyle import Level
+from tamarind.language.housestyle import Dates, Level, UnitForm
 from tamarind.language.stylebook import STYLES
 from tamarind.transcript import edits
 from tests.desktop.support import WindowTest
@@ -74,7 +75,7 @@ class Editor(WindowTest):
         self.assertEqual((style.captions.line_length, style.levels["gap"]), (30, Level.HINT))
         self.assertEqual(self.session.styles.limits_of(shown).line_length, 30)
         others = [r.style for r in self.session.recordings.all() if r.id != shown]
-        self.assertEqual(set(others), {"ordinary"})
+        self.assertEqual(set(others), {"ordinary", "peat-trust"})
         self.assertIn(style, STYLES.own().values())
         self.reopen()
         self.assertEqual(self.session.styles.of(self.session.recordings.get(shown)), style)
@@ -126,6 +127,36 @@ class Editor(WindowTest):
         self.assertEqual(dialog.item_now().transcript.stamp_minutes, 3)
         dialog.choose("teletext")
         self.assertFalse(every.isEnabled())
+
+    def choose(self, box, words):
+        place = box.findText(words)
+        self.assertGreaterEqual(place, 0, words)
+        box.setCurrentIndex(place)
+        box.activated.emit(place)
+
+    def test_one_choice_sets_numbers_and_units_and_an_exception_shows(self):
+        dialog = self.editor("phone")
+        preset = self.field(dialog, "Numbers and units", QComboBox)
+        self.assertEqual(preset.currentText(), "as spoken")
+        self.choose(preset, "figures, short units: £350, 5 km")
+        wording = dialog.item_now().wording
+        self.assertEqual((wording.dates, wording.amounts), (Dates.FIGURES, UnitForm.SHORT))
+        self.choose(self.field(dialog, "Money", QComboBox), "as it is")
+        self.assertEqual(preset.currentText(), "differs: see More")
+        self.assertEqual(dialog.item_now().wording.measures, UnitForm.SHORT)
+        self.choose(preset, "as spoken")
+        self.assertEqual(dialog.item_now().wording.measures, UnitForm.AS_IT_IS)
+        self.assertEqual(preset.findText("differs: see More"), -1)
+
+    def test_full_width_letters_have_limits_only_where_a_language_has_them(self):
+        name = "Full-width characters per line"
+        names = [box.accessibleName() for box in self.editor().findChildren(QSpinBox)]
+        self.assertNotIn(name, names)
+        recording = self.session.shown_recording()
+        how = replace(recording.how, language="ja")
+        self.session.recordings.change(replace(recording, how=how))
+        names = [box.accessibleName() for box in self.editor().findChildren(QSpinBox)]
+        self.assertIn(name, names)
 
     def test_a_shortest_time_above_the_longest_is_refused(self):
         dialog = self.editor()

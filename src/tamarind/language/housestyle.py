@@ -158,6 +158,7 @@ class Wording:
         ),
         "Numbers",
         section="Figures",
+        rare=True,
     )
     figures_from: int = option(
         10,
@@ -165,12 +166,14 @@ class Wording:
         "Figures from",
         section="Figures",
         only_with=("numbers", Numbers.WORDS_BELOW),
+        rare=True,
     )
     dates: Dates = option(
         Dates.AS_THEY_ARE,
         one_of({"as they are": Dates.AS_THEY_ARE, "in figures: 14 March 1985": Dates.FIGURES}),
         "Dates, years",
         section="Figures",
+        rare=True,
     )
     times: Times = option(
         Times.AS_THEY_ARE,
@@ -183,6 +186,7 @@ class Wording:
         ),
         "Times of day",
         section="Figures",
+        rare=True,
     )
     amounts: UnitForm = option(
         UnitForm.AS_IT_IS,
@@ -195,6 +199,7 @@ class Wording:
         ),
         "Money",
         section="Figures",
+        rare=True,
     )
     measures: UnitForm = option(
         UnitForm.AS_IT_IS,
@@ -207,6 +212,7 @@ class Wording:
         ),
         "Measures",
         section="Figures",
+        rare=True,
     )
     letters: SpelledLetters = option(
         SpelledLetters.AS_THEY_ARE,
@@ -260,6 +266,38 @@ class Wording:
 
 
 AS_HEARD = Wording()
+
+CONVENTIONS: Mapping[str, Mapping[str, object]] = {
+    "as spoken": {
+        "numbers": Numbers.AS_THEY_ARE,
+        "dates": Dates.AS_THEY_ARE,
+        "times": Times.AS_THEY_ARE,
+        "amounts": UnitForm.AS_IT_IS,
+        "measures": UnitForm.AS_IT_IS,
+    },
+    "words below ten, else figures": {
+        "numbers": Numbers.WORDS_BELOW,
+        "dates": Dates.AS_THEY_ARE,
+        "times": Times.AS_THEY_ARE,
+        "amounts": UnitForm.AS_IT_IS,
+        "measures": UnitForm.AS_IT_IS,
+    },
+    "figures, units in full": {
+        "numbers": Numbers.WORDS_BELOW,
+        "dates": Dates.FIGURES,
+        "times": Times.HALF_DAY,
+        "amounts": UnitForm.IN_FULL,
+        "measures": UnitForm.IN_FULL,
+    },
+    "figures, short units: £350, 5 km": {
+        "numbers": Numbers.WORDS_BELOW,
+        "dates": Dates.FIGURES,
+        "times": Times.HALF_DAY,
+        "amounts": UnitForm.SHORT,
+        "measures": UnitForm.SHORT,
+    },
+}
+"""What most clients want of numbers, dates, times, money and measures, by its words."""
 
 
 @dataclass(frozen=True)

@@ -14,14 +14,18 @@ from tamarind.captions.limits import Limits
 from tamarind.checks.catalogue import CHECKS
 from tamarind.desktop.housestyle.example import Example
 from tamarind.desktop.housestyle.pages import ChecksPage, field_makers
+from tamarind.desktop.widgets.fields import Fields, Presets
 from tamarind.desktop.widgets.parts import button
 from tamarind.desktop.widgets.shelf_dialog import ShelfDialog
 from tamarind.formats.reading.paragraphs import TextOptions
-from tamarind.language.housestyle import Level, Wording
+from tamarind.language.housestyle import CONVENTIONS, Level, Wording
 from tamarind.language.stylebook import STYLES
+from tamarind.transcript.languages import base_of
 from tamarind.transcript.model import Transcript
 
 FOLLOWS_MS = 120
+WIDE = {"zh", "ja", "ko", "yue"}
+"""Languages whose letters are of full width."""
 
 
 class StyleEditor(ShelfDialog):
@@ -47,9 +51,9 @@ class StyleEditor(ShelfDialog):
             "STYLES",
             (copy, self._rename, *files, self.remove),
             {
-                "Captions": [self.fields("captions", Limits)],
+                "Captions": [self.fields("captions", Limits, without=_unused(session))],
                 "Transcript": [self.fields("transcript", TextOptions)],
-                "Wording": [self.fields("wording", Wording, own=field_makers())],
+                "Wording": [self._wording_fields()],
                 "Checks": [self._levels],
             },
             206,
@@ -64,6 +68,10 @@ class StyleEditor(ShelfDialog):
         self.changed.connect(self._later.start)
         self.not_kept.connect(session.trouble.emit)
         self.fill()
+
+    def _wording_fields(self) -> Fields:
+        presets = Presets("Numbers and units", CONVENTIONS, "differs: see More")
+        return self.fields("wording", Wording, own=field_makers(), presets=presets)
 
     def keep_changes(self) -> str:
         """Save the changed, new and removed styles; recordings follow a renamed one."""
@@ -117,3 +125,17 @@ class StyleEditor(ShelfDialog):
         before = self.key
         self.add(replace(style, name=self.free(name)))
         self._renamed[before] = self.key
+
+
+def _unused(session: Session) -> tuple[str, ...]:
+    """Return the sections of options that no language of the job has a use for."""
+    found = {
+        language
+        for recording in session.recordings.all()
+        for language in (
+            recording.language,
+            *recording.how.others,
+            *(track.language for track in session.texts.document(recording.id).tracks),
+        )
+    }
+    return () if WIDE & set(map(base_of, found)) else ("Full width",)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Container, Iterable, Mapping
 from dataclasses import dataclass
 from typing import Any, TypeVar
 
@@ -49,6 +49,17 @@ _DECIMALS = {
     Entry.HUNDREDTHS: _Decimal(100, 1, 1.0, " %", lambda share: round(share, 4)),
 }
 
+
+@dataclass(frozen=True, slots=True)
+class Presets:
+    """One choice that sets several options: their values by the words for each preset; ``other`` is
+    shown where the values are none of them."""
+
+    title: str
+    values: Mapping[str, Mapping[str, Any]]
+    other: str
+
+
 Own = Callable[["Fields", Option], tuple[QWidget, Callable[[Any], None]]]
 """Makes the field of an option of a kind of its own, and says how a value is shown in it."""
 
@@ -57,9 +68,15 @@ class Fields(QWidget):
     """Rows of a title, a field, and a hint."""
 
     def __init__(
-        self, changed: Changed, *kinds: type[Any], own: Mapping[Entry, Own] | None = None
+        self,
+        changed: Changed,
+        *kinds: type[Any],
+        own: Mapping[Entry, Own] | None = None,
+        presets: Presets | None = None,
+        without: Container[str] = (),
     ) -> None:
-        """``kinds`` are dataclasses; each of their options gets a field."""
+        """``kinds`` are dataclasses; each of their options gets a field, but for those of the
+        sections in ``without``."""
         super().__init__()
         self.setObjectName("page")
         self._own = own or {}
@@ -72,9 +89,16 @@ class Fields(QWidget):
         self._grid = _grid()
         self._column.addLayout(self._grid)
         self.more: More | None = None
-        for kind in kinds:
-            self._add_options(one for one in options_of(kind).values() if not one.rare)
-        rare = [one for kind in kinds for one in options_of(kind).values() if one.rare]
+        self._presets = presets
+        self._now: dict[str, Any] = {}
+        self._preset = _quiet(QComboBox())
+        if presets is not None:
+            self._add_presets(presets)
+        options = [
+            one for kind in kinds for one in options_of(kind).values() if one.section not in without
+        ]
+        self._add_options(one for one in options if not one.rare)
+        rare = [one for one in options if one.rare]
         if rare:
             inside = QWidget()
             self._grid = _grid()
@@ -125,6 +149,46 @@ class Fields(QWidget):
                 ]
             )
 
+        self._now = {name: getattr(values, name) for name in self._shows}
+        self._show_preset()
+
+    def _add_presets(self, presets: Presets) -> None:
+        self._preset.addItems(list(presets.values))
+        self._preset.activated.connect(self._take_preset)
+        self._preset.setAccessibleName(presets.title)
+        row = self._grid.rowCount()
+        self._grid.addWidget(label(presets.title), row, 0)
+        self._grid.addWidget(self._preset, row, 1, 1, 2)
+
+    def _take_preset(self, number: int) -> None:
+        assert self._presets is not None
+        values = self._presets.values.get(self._preset.itemText(number), {})
+        for name, value in values.items():
+            self.show_value(name, value)
+            self._now[name] = value
+            self._changed(name, value)
+        self._show_preset()
+
+    def _show_preset(self) -> None:
+        """Select the preset that the values are, or say that they are none."""
+        if self._presets is None:
+            return
+        found = next(
+            (
+                words
+                for words, preset in self._presets.values.items()
+                if all(self._now.get(name) == value for name, value in preset.items())
+            ),
+            self._presets.other,
+        )
+        place = self._preset.findText(found)
+        if place < 0:
+            self._preset.addItem(found)
+            place = self._preset.count() - 1
+        elif found != self._presets.other and self._preset.count() > len(self._presets.values):
+            self._preset.removeItem(self._preset.count() - 1)
+        self._preset.setCurrentIndex(place)
+
     def show_value(self, name: str, value: Any) -> None:
         """Show one value."""
         self._shows[name](value)
@@ -133,6 +197,8 @@ class Fields(QWidget):
     def tell(self, name: str, value: Any) -> None:
         """Emit that a person has changed a field."""
         self._enable_by(name, value)
+        self._now[name] = value
+        self._show_preset()
         self._changed(name, value)
 
     def _enable_by(self, other: str, value: Any) -> None:
