@@ -138,9 +138,9 @@ def draw(job: Path, wanted: set[str]) -> None:
         )
     take("proof-loupe")
     window.proof.loupe.close()
-    window.set_dark(True)
+    window.theme.set_dark(True)
     take("proof-dark")
-    window.set_dark(False)
+    window.theme.set_dark(False)
     again = window.proof.again
     window.proof.sheet.caret.set((14, 0))
     window.proof.sheet.caret.set((20, 0), keep_anchor=True)

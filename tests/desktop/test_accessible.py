@@ -109,14 +109,16 @@ class NamesAndRoles(ProofTest):
 
 class Contrast(ProofTest):
     def test_text_is_legible_by_day_and_by_night(self):
-        for palette in (colours.LIGHT, colours.DARK):
+        strong = (colours.LIGHT_CONTRAST, colours.DARK_CONTRAST)
+        for palette in (colours.LIGHT, colours.DARK, *strong):
+            least = 7 if palette in strong else 4.5
             for ink in ("INK", "BARK", "GREY", "PLUM", "LEAF_TEXT", "PULP"):
                 for ground in ("PAPER", "SAND", "SHEET", "CARD"):
                     ratio = _contrast(palette[ink], palette[ground])
-                    self.assertGreaterEqual(ratio, 4.5, (ink, ground, palette is colours.DARK))
-            self.assertGreaterEqual(_contrast(palette["SHEET"], palette["PULP"]), 4.5)
+                    self.assertGreaterEqual(ratio, least, (ink, ground, palette["PAPER"]))
+            self.assertGreaterEqual(_contrast(palette["SHEET"], palette["PULP"]), least)
             for ground in ("LEAF_PALE", "CHOSEN"):
-                self.assertGreaterEqual(_contrast(palette["INK"], palette[ground]), 4.5)
+                self.assertGreaterEqual(_contrast(palette["INK"], palette[ground]), least)
 
 
 def _contrast(one, other):

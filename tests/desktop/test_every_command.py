@@ -111,7 +111,7 @@ class EveryCommand(WindowTest):
                     self.press(command, page)
         self.window.player.stop()
         if colours.is_dark():
-            self.window.set_dark(False)
+            self.window.theme.set_dark(False)
 
     def check_seen(self, name, page, before):
         """What has changed is what the page that is open now shows."""

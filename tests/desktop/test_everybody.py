@@ -54,9 +54,9 @@ class Describing(Everybody):
         self.assertEqual(one.text, "A pipe stands")
         notes = [self.sheet.notes.above(row) for row in range(self.sheet.text.row_count())]
         self.assertIn("· seen: A pipe stands ·", [note.text for note in notes if note])
-        self.window.undo()
+        self.window.undoing.undo()
         self.assertEqual(self.session.describing.of(self.lecture), ())
-        self.window.redo()
+        self.window.undoing.redo()
         self.reopen()
         self.assertEqual(self.session.describing.of(self.lecture), (one,))
 
@@ -152,7 +152,7 @@ class Sounds(Everybody):
         self.assertTrue(9_600 <= named[0].start < named[0].end <= 10_600)
         starts = [cue.start for cue in text.cues]
         self.assertEqual(starts, sorted(starts))
-        self.window.undo()
+        self.window.undoing.undo()
         self.assertEqual(self.session.texts.transcript(self.lecture), before)
 
     def test_where_there_are_none_it_says_so(self):

@@ -154,7 +154,7 @@ class FindingAnything(ProofTest):
 
 class DarkAndLight(ProofTest):
     def test_it_changes_at_once_and_is_remembered(self):
-        self.addCleanup(self.window.set_dark, False)
+        self.addCleanup(self.window.theme.set_dark, False)
         light = self.window.grab().toImage().pixelColor(640, 400).lightness()
         self.key(KEY.Key_L, CTRL, Qt.KeyboardModifier.ShiftModifier)
         QApplication.processEvents()

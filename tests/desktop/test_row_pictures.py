@@ -32,7 +32,7 @@ class RowPictures(WindowTest):
             "selected": lambda: sheet.caret.select((3, 2), (6, 4)),
             "typed": lambda: QTest.keyClicks(sheet, "Wet"),
             "split": lambda: QTest.keyClick(sheet, Qt.Key.Key_Return),
-            "undone": window.undo,
+            "undone": window.undoing.undo,
             "proofed": lambda: self.session.edit_shown("x", edits.settle(text, 0, 9)),
             "other speakers": lambda: self.session.edit_shown(
                 "x", edits.name_speaker(self.session.texts.transcript(self.session.shown), 1, "Ann")
@@ -42,8 +42,8 @@ class RowPictures(WindowTest):
             "heard": lambda: sheet.following.set_playhead(21_000, False),
             "larger": lambda: window.proof.change_text_size(2),
             "paragraphs": window.proof.change_layout,
-            "by night": lambda: window.set_dark(True),
-            "by day": lambda: window.set_dark(False),
+            "by night": lambda: window.theme.set_dark(True),
+            "by day": lambda: window.theme.set_dark(False),
             "narrower": lambda: window.resize(1000, 700),
         }
         for what, act in acts.items():

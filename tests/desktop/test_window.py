@@ -106,10 +106,10 @@ class Window(WindowTest):
         self.window.show_step("proof")
         self.sheet.caret.set((2, 0))
         self.window.proof.cutting.join_next()
-        self.window.name_undo()
+        self.window.undoing.name_undo()
         self.assertEqual(self.window.commands.action("undo").text(), "Undo: join")
         self.session.texts.undo()
-        self.window.name_undo()
+        self.window.undoing.name_undo()
         self.assertEqual(self.window.commands.action("undo").text(), "Undo")
         self.assertEqual(self.window.commands.action("redo").text(), "Redo: join")
 

@@ -26,6 +26,7 @@ class Personal(Generic[Value]):
 
 
 DARK = Personal("dark", False)
+HIGH_CONTRAST = Personal("high contrast", False)
 SMALL_CARDS = Personal("a line for each recording", False)
 SOUND_GB: Personal[float] = Personal("sound gb", 20.0)
 KEYS: Personal[dict[str, Any]] = Personal("keys", {})

@@ -73,8 +73,7 @@ def decode(
     source: Source = WHOLE,
     part: tuple[int, int | None] = (0, None),
 ) -> Generator[Peaks, None, Decoded]:
-    """Decode one sound track of a file to mono raw float32, with its peaks and its channels'
-    levels.
+    """Decode a sound track to mono raw float32, with its peaks and its channels' levels.
 
     Of a ``part`` (ms) only what lies in it takes room: decoding ends where it ends, and what comes
     before is a hole in the file, which reads as silence. It is decoded all the same, since where a

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Iterable
 from pathlib import Path
 
 from tamarind.cli.jobs import open_job
@@ -44,20 +45,7 @@ def convert_job(path: Path, folder: Path, how: Options, options: argparse.Namesp
 def _write_all(store: JobStore, folder: Path, how: Options, options: argparse.Namespace) -> int:
     pairs = {one.id: (one, store.document(one.id)) for one in store.recordings()}
     tracks = {track.language: None for _, document in pairs.values() for track in document.tracks}
-    wanted = ExportOptions(
-        tuple(dict.fromkeys(options.formats)) or USUAL,
-        (None, *tracks),
-        rows=how.rows,
-        details=how.details,
-        bytes=how.bytes,
-        client=how.client,
-        date=how.date,
-        timecodes=how.timecodes,
-        painted=how.painted,
-        look=True,
-        numbered=how.numbered,
-        templates=how.templates,
-    )
+    wanted = _wanted(tracks, how, options)
     files = plan(list(pairs.values()), wanted)
     if options.language is not None:
         only = base_of(options.language)
@@ -95,3 +83,21 @@ def _write_all(store: JobStore, folder: Path, how: Options, options: argparse.Na
     if len(files) > 1:
         tell(summary(made_files, len(files) - len(made_files)))
     return status
+
+
+def _wanted(tracks: Iterable[str], how: Options, options: argparse.Namespace) -> ExportOptions:
+    """Return what to write of a job with tracks in these languages."""
+    return ExportOptions(
+        tuple(dict.fromkeys(options.formats)) or USUAL,
+        (None, *tracks),
+        rows=how.rows,
+        details=how.details,
+        bytes=how.bytes,
+        client=how.client,
+        date=how.date,
+        timecodes=how.timecodes,
+        painted=how.painted,
+        look=True,
+        numbered=how.numbered,
+        templates=how.templates,
+    )

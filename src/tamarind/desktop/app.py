@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import os
 import sys
+from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QLoggingCategory, Qt, QTimer
 from PySide6.QtWidgets import QApplication, QMessageBox
 
 from tamarind.application import personal
-from tamarind.desktop import keys, placement, recent
+from tamarind.desktop import keys, placement, recent, systemsettings
 from tamarind.desktop.editor.accessible import tell_of_sheets
 from tamarind.desktop.failures import watch
 from tamarind.desktop.job_commands import renamed
@@ -70,7 +71,9 @@ def make_application() -> QApplication:
         return app
     # The player's own chatter about codecs is not for the terminal.
     QLoggingCategory.setFilterRules("qt.multimedia.*=false\nqt.qpa.*=false")
-    app = QApplication(sys.argv[:1])
+    system = systemsettings.read()
+    with systemsettings.scaled(system.text_scale):
+        app = QApplication(sys.argv[:1])
     sys.setswitchinterval(WAIT_FOR_THREAD_S)
     app.setApplicationName("Tamarind")
     app.setDesktopFileName("tamarind")
@@ -80,7 +83,9 @@ def make_application() -> QApplication:
     fonts.load_fonts()
     app.setFont(fonts.interface(14))
     keys.use(keys.read_keys())
-    apply(app, personal.read(personal.DARK))
+    dark = replace(personal.DARK, default=bool(system.is_dark))
+    contrast = replace(personal.HIGH_CONTRAST, default=system.high_contrast)
+    apply(app, personal.read(dark), personal.read(contrast))
     app.setAttribute(Qt.ApplicationAttribute.AA_DontShowIconsInMenus)
     return app
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Protocol, runtime_checkable
+from typing import TYPE_CHECKING, Protocol, runtime_checkable
 
 from PySide6.QtCore import QObject, QTimer
 
@@ -14,6 +14,9 @@ from tamarind.desktop.player import SPEED_STEP, VOLUME_STEP, Player
 from tamarind.desktop.proof.screen import ProofScreen
 from tamarind.desktop.widgets.transport import Transport
 from tamarind.job.recording import Recording
+
+if TYPE_CHECKING:
+    from tamarind.desktop.mediakeys import MediaKeys
 
 SKIP_MS = 2_000
 STRIP_FOLLOWS_MS = 600
@@ -51,6 +54,7 @@ class Playback(QObject):
         self._session, self._player, self._transport = session, player, transport
         self._proof, self._page = proof, page
         self._plays_clean = False
+        self._media_keys: MediaKeys | None = None
         self._later = QTimer(self, singleShot=True, interval=STRIP_FOLLOWS_MS)
         self._later.timeout.connect(transport.refresh)
         self._later.timeout.connect(self.give_samples)
@@ -96,8 +100,24 @@ class Playback(QObject):
             self._transport.change_sound()
         self._player.play()
 
+    def listen_to_media_keys(self) -> None:
+        """Let the desktop's media keys and headset buttons play and stop."""
+        from tamarind.desktop.mediakeys import MediaKeys
+
+        self._media_keys = MediaKeys(self._player, self.play, self._title, self._show_window, self)
+
+    def _title(self) -> str:
+        recording = self._session.shown_recording()
+        return recording.name if recording is not None else self._session.name
+
+    def _show_window(self) -> None:
+        self._transport.window().raise_()
+        self._transport.window().activateWindow()
+
     def close(self) -> None:
         """Release the sound."""
+        if self._media_keys is not None:
+            self._media_keys.close()
         self._later.stop()
         self._player.stop()
         self._player.load(None)

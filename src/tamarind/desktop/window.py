@@ -6,7 +6,7 @@ from functools import cached_property, partial
 from pathlib import Path
 from typing import TYPE_CHECKING
 
-from PySide6.QtCore import Signal
+from PySide6.QtCore import QTimer, Signal
 from PySide6.QtGui import QCloseEvent, QDragEnterEvent, QDropEvent, QResizeEvent
 from PySide6.QtWidgets import (
     QApplication,
@@ -16,7 +16,7 @@ from PySide6.QtWidgets import (
     QWidget,
 )
 
-from tamarind.application import correctednames, personal
+from tamarind.application import correctednames
 from tamarind.application.checking import Checking
 from tamarind.application.excerpting import Key
 from tamarind.application.failures import Unforeseen, failed
@@ -39,9 +39,11 @@ from tamarind.desktop.pedals import Pedals
 from tamarind.desktop.playback import Playback
 from tamarind.desktop.player import Player
 from tamarind.desktop.proof.screen import ProofScreen
-from tamarind.desktop.theme import colours
-from tamarind.desktop.theme.apply import apply, unstyled
+from tamarind.desktop.systemsettings import has_session_bus
+from tamarind.desktop.theme.apply import unstyled
+from tamarind.desktop.theme_commands import ThemeCommands
 from tamarind.desktop.translation.commands import TranslationCommands
+from tamarind.desktop.undo_commands import UndoCommands
 from tamarind.desktop.widgets.header import Header
 from tamarind.desktop.widgets.notice import Notice
 from tamarind.desktop.widgets.transport import Transport
@@ -55,6 +57,7 @@ if TYPE_CHECKING:
     from tamarind.desktop.intake.screen import IntakeScreen
     from tamarind.desktop.translation.screen import TranslationScreen
 
+LISTEN_AFTER_MS = 800
 PAGES = ("intake", "proof", "translation", "export", "excerpts")
 SMALLEST = (820, 480)
 """What a screen of 1280×800 leaves inside a frame, with everything half as large again."""
@@ -92,6 +95,8 @@ class MainWindow(QMainWindow):
         self.job = JobCommands(session, self)
         self.help = HelpCommands(self)
         self.anything = AnythingCommands(self)
+        self.undoing = UndoCommands(self)
+        self.theme = ThemeCommands(self)
         self.finding = FindCommands(self._find_bar, self.show_step)
         self.commands = CommandBar(self, self.where, self.show_step)
         self.commands.add(
@@ -101,6 +106,8 @@ class MainWindow(QMainWindow):
             self.finding,
             self.help,
             self.anything,
+            self.undoing,
+            self.theme,
             ExportCommands(self),
             *self.proof.workers,
             TranslationCommands(lambda: self.translation),
@@ -108,10 +115,10 @@ class MainWindow(QMainWindow):
         )
         self._lay_out(session)
         self._connect()
-        self.proof.list.menu_asked.connect(lambda *asked: self.intake.show_menu(*asked))
-        contextmenus.connect(
-            self.proof.sheet, self.commands, contextmenus.PROOF, self.proof.doubts.acts
-        )
+        self._open_last_step()
+
+    def _open_last_step(self) -> None:
+        session = self.session
         has_text = any(session.texts.transcript(r.id).cues for r in session.recordings.all())
         last = session.settings.get(STEP) or ("proof" if has_text else "intake")
         self.show_step(last if last in PAGES else "intake")
@@ -126,7 +133,7 @@ class MainWindow(QMainWindow):
             }
         )
         self.menu_bar = MenuBar(self, menus)
-        self.menu_bar.opened.connect(self.name_undo)
+        self.menu_bar.opened.connect(self.undoing.name_undo)
         self.commands.add(self.menu_bar)
         self.header = Header(self.menu_bar.compact)
         self.header.set_job(session.name)
@@ -356,6 +363,10 @@ class MainWindow(QMainWindow):
         self.proof.intake_asked.connect(lambda: self.show_step("intake"))
         self.proof.checks.track_asked.connect(self._show_translation)
         self.proof.excerpts.kept.connect(self._take_excerpt)
+        self.proof.list.menu_asked.connect(lambda *asked: self.intake.show_menu(*asked))
+        contextmenus.connect(
+            self.proof.sheet, self.commands, contextmenus.PROOF, self.proof.doubts.acts
+        )
         self.proof.find_bar.places_changed.connect(self._show_found)
         for said in (
             session.trouble, session.told, self.player.trouble, self.commands.refused,
@@ -364,6 +375,8 @@ class MainWindow(QMainWindow):
         failed.connect(self._tell_failure)
         session.saving.changed.connect(self._show_saved)
         self._show_saved()
+        if has_session_bus():
+            QTimer.singleShot(LISTEN_AFTER_MS, self, self.playback.listen_to_media_keys)
 
     def _show_found(self) -> None:
         self.transport.overview.show_marks(self.finding.marks())
@@ -435,52 +448,6 @@ class MainWindow(QMainWindow):
             return self.translation.has_track()
         shown = self.session.shown
         return shown is not None and bool(self.session.texts.document(shown).tracks)
-
-    @command("Undo", "Edit", "Ctrl+Z", first=True)
-    def undo(self) -> None:
-        """Take the last step back, and show where."""
-        self._show_change(self.session.texts.undo(), "Nothing to undo.")
-
-    @command("Redo", "Edit", "Ctrl+Shift+Z", "Ctrl+Y", first=True)
-    def redo(self) -> None:
-        """Make the last undone step again, and show where."""
-        self._show_change(self.session.texts.redo(), "Nothing to redo.")
-
-    def _show_change(self, found: tuple[int, int | None] | None, otherwise: str) -> None:
-        if found is None:
-            self.said.say(otherwise)
-            return
-        recording_id, place = found
-        if place is None:
-            if self.step() not in ("proof", "excerpts"):
-                self.show_step("excerpts")
-            return
-        self.session.show(recording_id)
-        if self.step() not in ("proof", "translation"):
-            self.show_step("proof")
-        self.proof.go_to_change(place)
-
-    def name_undo(self) -> None:
-        """Show in the menu what would be undone and redone."""
-        for name, label, what in zip(
-            ("undo", "redo"), ("Undo", "Redo"), self.session.texts.undo_labels(), strict=True
-        ):
-            self.commands.action(name).setText(f"{label}: {what}" if what else label)
-
-    @command("Dark theme", "View", "Ctrl+Shift+L", also="night light colours")
-    def dark(self) -> None:
-        """Switch between the light and the dark theme."""
-        self.set_dark(not colours.is_dark())
-
-    def set_dark(self, dark: bool) -> None:
-        """Choose the dark or the light theme."""
-        app = QApplication.instance()
-        if isinstance(app, QApplication):
-            apply(app, dark)
-        personal.keep(personal.DARK, dark)
-        self.transport.restyle()
-        for widget in self.findChildren(QWidget):
-            widget.update()
 
     @command("Quit", "File", "Ctrl+Q", last=True)
     def quit(self) -> None:

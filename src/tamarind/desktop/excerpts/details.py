@@ -40,9 +40,7 @@ class ExcerptDetails(QWidget):
         self.warning = label("", "note", wrap=True)
         set_tone(self.warning, "plum")
         self.accept = button("Confirm the quote", self._accept, "link")
-        inside = QWidget()
-        inside.setObjectName("page")
-        column = QVBoxLayout(inside)
+        column = QVBoxLayout(inside := QWidget(objectName="page"))
         column.setContentsMargins(16, 16, 16, 6)
         column.setSpacing(6)
         for text, field in (("NAME", self.name), ("TAGS", self.tags), ("NOTE", self.note)):
@@ -65,11 +63,21 @@ class ExcerptDetails(QWidget):
         for act in self.acts:
             column.addWidget(act)
         column.addStretch(1)
+        self.write = button("Write…", self.write_asked.emit, "primary")
+        self._lay_out(inside)
+        self.name.textEdited.connect(lambda text: self._keep(name=text))
+        self.tags.textEdited.connect(lambda text: self._keep(tags=tags_in(text)))
+        self.note.textChanged.connect(self._note_changed)
+        for field in (self.name, self.tags):
+            field.setMaxLength(1_000)
+            field.editingFinished.connect(session.texts.close_edit_group)
+
+    def _lay_out(self, inside: QWidget) -> None:
+        """Place the fields so that they can be scrolled, above the button."""
         scrolled = QScrollArea()
         scrolled.setWidgetResizable(True)
         scrolled.setWidget(inside)
         scrolled.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
-        self.write = button("Write…", self.write_asked.emit, "primary")
         foot = QVBoxLayout()
         foot.setContentsMargins(16, 6, 16, 14)
         foot.addWidget(self.write)
@@ -78,12 +86,6 @@ class ExcerptDetails(QWidget):
         whole.setSpacing(0)
         whole.addWidget(scrolled, 1)
         whole.addLayout(foot)
-        self.name.textEdited.connect(lambda text: self._keep(name=text))
-        self.tags.textEdited.connect(lambda text: self._keep(tags=tags_in(text)))
-        self.note.textChanged.connect(self._note_changed)
-        for field in (self.name, self.tags):
-            field.setMaxLength(1_000)
-            field.editingFinished.connect(session.texts.close_edit_group)
 
     def show_excerpt(self, one: Chosen | None) -> None:
         """Show an excerpt; a field being typed in stays."""

@@ -6,11 +6,13 @@ from collections.abc import Callable
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import QMimeData, QPointF, Qt, QUrl
+from PySide6.QtCore import QMimeData, QPointF, Qt, QTemporaryDir, QUrl
 from PySide6.QtGui import QContextMenuEvent, QDrag, QMouseEvent
 from PySide6.QtWidgets import QApplication, QMenu, QPushButton
 
+from tamarind.application.failures import sentence_of
 from tamarind.desktop.openpath import open_path
+from tamarind.system.files import write_whole
 
 
 class FileButton(QPushButton):
@@ -67,3 +69,26 @@ class FileButton(QPushButton):
         menu.addAction("Copy the path", lambda: clipboard.setText(str(place)))
         menu.aboutToHide.connect(menu.deleteLater)
         menu.popup(event.globalPos())
+
+
+class DragFolder:
+    """A temporary folder for the files that are dragged out; ``say`` tells failures."""
+
+    def __init__(self, say: Callable[[str], object]) -> None:
+        self._say = say
+        self._folder: QTemporaryDir | None = None
+
+    def write(self, name: str, make: Callable[[], bytes]) -> Path | None:
+        """Write a file and return its path; None if it cannot be written."""
+        if self._folder is None:
+            self._folder = QTemporaryDir()
+        target = Path(self._folder.path()) / name
+        try:
+            write_whole(target, make())
+        except OSError as error:
+            self._say(f"{name}: {error.strerror or error}.")
+        except Exception as error:
+            self._say(f"{name}: {sentence_of(error, 'writing a document')}")
+        else:
+            return target
+        return None

@@ -5,7 +5,7 @@ from __future__ import annotations
 from functools import partial
 from pathlib import Path
 
-from PySide6.QtCore import Qt, QTemporaryDir, QTimer, Signal
+from PySide6.QtCore import Qt, QTimer, Signal
 from PySide6.QtWidgets import (
     QButtonGroup,
     QFileDialog,
@@ -20,9 +20,8 @@ from PySide6.QtWidgets import (
 
 from tamarind.application import correctednames
 from tamarind.application.checking import Checking
-from tamarind.application.failures import sentence_of
 from tamarind.application.session import Session
-from tamarind.desktop.export.file_button import FileButton
+from tamarind.desktop.export.file_button import DragFolder, FileButton
 from tamarind.desktop.export.orders import Orders
 from tamarind.desktop.export.panel import ExportPanel
 from tamarind.desktop.export.queue_strip import ExportQueueStrip
@@ -38,7 +37,6 @@ from tamarind.formats.timecode import clock
 from tamarind.job.export import ExportOptions, Planned, WrittenFile, plan, written
 from tamarind.job.settings import EXPORT_FOLDER
 from tamarind.language.housestyle import Level
-from tamarind.system.files import write_whole
 
 FOLLOWS_MS = 150
 CHECKS_HEIGHT = 190
@@ -149,7 +147,7 @@ class ExportScreen(QWidget):
 
     def _follow(self, session: Session, checking: Checking) -> None:
         """Connect to what changes."""
-        self._dragged: QTemporaryDir | None = None
+        self._dragging = DragFolder(partial(self._say, tone="plum"))
         self._later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
         self._later.timeout.connect(self._render)
         self._checks_later = QTimer(self, singleShot=True, interval=FOLLOWS_MS)
@@ -297,18 +295,8 @@ class ExportScreen(QWidget):
 
     def _write_for_drag(self, file: Planned) -> Path | None:
         """Write one file to a folder of its own, to be dragged from there; a failure is told."""
-        if self._dragged is None:
-            self._dragged = QTemporaryDir()
-        target = Path(self._dragged.path()) / file.name
-        try:
-            write_whole(target, self._maker(file, self.panel.export_options())().data)
-        except OSError as error:
-            self._say(f"{file.name}: {error.strerror or error}.", "plum")
-        except Exception as error:
-            self._say(f"{file.name}: {sentence_of(error, 'writing a document')}", "plum")
-        else:
-            return target
-        return None
+        make = self._maker(file, self.panel.export_options())
+        return self._dragging.write(file.name, lambda: make().data)
 
     def _show_checks(self) -> None:
         """Show a line for each recording that will be written."""

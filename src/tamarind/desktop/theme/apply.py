@@ -12,9 +12,9 @@ from tamarind.desktop.theme import colours
 from tamarind.desktop.theme.style import style
 
 
-def apply(app: QApplication, dark: bool) -> None:
+def apply(app: QApplication, dark: bool, high_contrast: bool = False) -> None:
     """Apply the theme; painted widgets are painted again."""
-    colours.use(dark)
+    colours.use(dark, high_contrast)
     palette = QPalette(QColor(colours.PAPER))
     role = QPalette.ColorRole
     for part, colour in (

@@ -1,4 +1,5 @@
-"""The palettes, light and dark. Text colours meet WCAG AA (4.5:1) on paper, sheet and sand.
+"""The palettes, light and dark. Text colours meet WCAG AA (4.5:1) on paper, sheet and sand; with
+high contrast they meet AAA (7:1), and lines are as clear as text has to be.
 
 Whoever paints asks for a colour each time, as ``colours.INK``, since the theme may change.
 """
@@ -46,11 +47,57 @@ DARK = {
 }
 
 
-def use(dark: bool) -> None:
+LIGHT_CONTRAST = {
+    "PAPER": "#FFFFFF",
+    "SAND": "#F6F4F0",
+    "SHEET": "#FFFFFF",
+    "CARD": "#FFFFFF",
+    "INK": "#000000",
+    "BARK": "#3A1F10",
+    "PULP": "#7A3415",
+    "PULP_DARK": "#5A230B",
+    "LEAF": "#1E5A38",
+    "LEAF_TEXT": "#124A2B",
+    "LEAF_PALE": "#CBE8D5",
+    "PLUM": "#5E1F50",
+    "GREY": "#463F39",
+    "LINE": "#6B6158",
+    "SOUND": "#85786A",
+    "NIGHT": "#000000",
+    "CHOSEN": "#FFDDAA",
+}
+DARK_CONTRAST = {
+    "PAPER": "#000000",
+    "SAND": "#0D0B0A",
+    "SHEET": "#000000",
+    "CARD": "#12100F",
+    "INK": "#FFFFFF",
+    "BARK": "#FFE0C2",
+    "PULP": "#FFA374",
+    "PULP_DARK": "#FFB894",
+    "LEAF": "#5FC489",
+    "LEAF_TEXT": "#9FF0BE",
+    "LEAF_PALE": "#1B4A30",
+    "PLUM": "#FFC2F0",
+    "GREY": "#DAD2CA",
+    "LINE": "#9C9186",
+    "SOUND": "#A99C8F",
+    "NIGHT": "#000000",
+    "CHOSEN": "#6A481F",
+}
+
+
+def use(dark: bool, high_contrast: bool = False) -> None:
     """Use the dark or the light palette from now on."""
-    globals().update(DARK if dark else LIGHT)
+    ordinary, strong = (DARK, DARK_CONTRAST) if dark else (LIGHT, LIGHT_CONTRAST)
+    globals().update(strong if high_contrast else ordinary)
 
 
 def is_dark() -> bool:
-    """Whether the dark palette is used."""
-    return DARK["PAPER"] == PAPER
+    """Whether a dark palette is used."""
+    return PAPER in (DARK["PAPER"], DARK_CONTRAST["PAPER"])
+
+
+def has_high_contrast() -> bool:
+    """Whether a palette of high contrast is used."""
+    return INK in (LIGHT_CONTRAST["INK"], DARK_CONTRAST["INK"])
