@@ -54,7 +54,7 @@ class Keeping(ExcerptsTest):
         self.assertTrue(one.quote.startswith(cues[2].words[1].text))
         before, first = cues[2].words[0], cues[2].words[1]
         self.assertTrue(before.start < one.excerpt.start <= first.start + 45)
-        self.assertIn("Excerpt 1 is kept", self.window.said.text())
+        self.assertIn("Excerpt 1 kept", self.window.said.text())
         sheet = self.sheet.grab().toImage()
         self.window.undo()
         self.assertEqual(self.session.excerpts.all(), [])
@@ -82,8 +82,8 @@ class Keeping(ExcerptsTest):
         text = self.session.texts.transcript(self.warden)
         text = edits.delete(edits.delete(text, 2), 1)
         self.session.texts.edit(self.warden, "edit", text)
-        self.assertIn("gone from the text", self.page.details.warning.text())
-        self.assertIn("gone from the text", self.page.sequence.toPlainText())
+        self.assertIn("deleted from the text", self.page.details.warning.text())
+        self.assertIn("deleted from the text", self.page.sequence.toPlainText())
 
 
 class Working(ExcerptsTest):

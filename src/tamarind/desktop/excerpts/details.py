@@ -40,7 +40,8 @@ class ExcerptDetails(QWidget):
         self.warning = label("", "note", wrap=True)
         set_tone(self.warning, "plum")
         self.accept = button("Confirm the quote", self._accept, "link")
-        column = QVBoxLayout(inside := QWidget(objectName="page"))
+        inside = QWidget()
+        column = QVBoxLayout(inside)
         column.setContentsMargins(16, 16, 16, 6)
         column.setSpacing(6)
         for text, field in (("NAME", self.name), ("TAGS", self.tags), ("NOTE", self.note)):
@@ -74,6 +75,7 @@ class ExcerptDetails(QWidget):
 
     def _lay_out(self, inside: QWidget) -> None:
         """Place the fields so that they can be scrolled, above the button."""
+        inside.setObjectName("page")
         scrolled = QScrollArea()
         scrolled.setWidgetResizable(True)
         scrolled.setWidget(inside)
