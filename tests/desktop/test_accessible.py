@@ -1,14 +1,18 @@
 """What somebody hears who does not see the window: every control has a name and a role."""
 
+from PySide6.QtCore import QPoint
 from PySide6.QtGui import QAccessible
+from PySide6.QtTest import QTest
 from PySide6.QtWidgets import (
     QAbstractButton,
     QAbstractItemView,
     QAbstractSlider,
     QAbstractSpinBox,
+    QApplication,
     QComboBox,
     QHeaderView,
     QLineEdit,
+    QPushButton,
     QScrollBar,
     QWidget,
 )
@@ -20,6 +24,7 @@ from tamarind.desktop.keys_dialog import KeysDialog
 from tamarind.desktop.proof.draft_dialog import DraftDialog
 from tamarind.desktop.proof.times_dialog import TimesDialog
 from tamarind.desktop.theme import colours
+from tamarind.desktop.widgets import taborder
 from tamarind.desktop.widgets.changes_dialog import ChangesDialog, ProposedChange
 from tests.desktop.test_proof import ALT, KEY, ProofTest
 
@@ -105,6 +110,33 @@ class NamesAndRoles(ProofTest):
         told = QAccessible.queryAccessibleInterface(self.window.proof.loupe.shown)
         self.assertEqual(told.text(QAccessible.Text.Name), "Loupe")
         self.assertIn("start of the cue", told.text(QAccessible.Text.Description))
+
+
+class TabOrder(ProofTest):
+    def order(self):
+        return list(taborder.parts_of(self.window))
+
+    def test_it_is_that_of_the_page_for_whatever_has_come_later(self):
+        for page in ("intake", "proof", "export"):
+            self.window.show_step(page)
+            self.wait(lambda: len(self.order()) > 20)
+            self.order()[0].setFocus()
+            for place in range(1, 12):
+                QTest.keyClick(QApplication.focusWidget(), KEY.Key_Tab)
+                now = QApplication.focusWidget()
+                if now is self.sheet:
+                    break
+                self.assertEqual(self.order().index(now), place, page)
+            lowest = max(one.mapTo(self.window, QPoint()).y() for one in self.order())
+            self.assertEqual(self.order()[-1].mapTo(self.window, QPoint()).y(), lowest)
+
+    def test_cards_come_before_the_settings(self):
+        self.window.show_step("intake")
+        cards = list(self.window.intake.cards.values())
+        self.wait(lambda: set(cards) <= set(self.order()))
+        places = [self.order().index(card) for card in cards]
+        self.assertEqual(places, sorted(places))
+        self.assertLess(places[-1], self.order().index(self.window.intake.panel.go))
 
 
 class Contrast(ProofTest):

@@ -24,11 +24,11 @@ SHOWS = {
 """What of a text is seen, and so may be changed, on each page."""
 
 
-SLOW = ("about", "dark", "house_style", "keys", "look", "make_videos")
+SLOW = ("about", "dark", "high_contrast", "house_style", "keys", "look", "make_videos")
 """Each builds a large dialog or the whole style anew; they are pressed once, beside texts."""
 
 SEEN_ELSEWHERE = {
-    "back", "clean_sound", "dark", "faster", "forward", "louder", "menu_bar_shown",
+    "back", "clean_sound", "dark", "faster", "forward", "high_contrast", "louder", "menu_bar_shown",
     "next_recording", "open_menu", "play", "play_word", "previous_recording", "quieter", "slower",
 }  # fmt: skip
 """What changes neither a text nor the page, says nothing and asks nothing: it is heard, or seen in
@@ -112,6 +112,8 @@ class EveryCommand(WindowTest):
         self.window.player.stop()
         if colours.is_dark():
             self.window.theme.set_dark(False)
+        if colours.has_high_contrast():
+            self.window.theme.change_contrast()
 
     def check_seen(self, name, page, before):
         """What has changed is what the page that is open now shows."""

@@ -103,6 +103,7 @@ class SessionBus(FolderTest):
 
     def test_programs_that_are_started_are_not_enlarged_twice(self):
         before = os.environ.get("QT_SCALE_FACTOR")
-        with systemsettings.scaled(1.5):
+        with systemsettings.applied(systemsettings.SystemSettings(1.5, has_portal=True)):
+            self.assertEqual(os.environ["QT_QPA_PLATFORMTHEME"], "xdgdesktopportal")
             self.assertEqual(float(os.environ["QT_SCALE_FACTOR"]), 1.5 * float(before or 1))
         self.assertEqual(os.environ.get("QT_SCALE_FACTOR"), before)

@@ -72,7 +72,7 @@ def make_application() -> QApplication:
     # The player's own chatter about codecs is not for the terminal.
     QLoggingCategory.setFilterRules("qt.multimedia.*=false\nqt.qpa.*=false")
     system = systemsettings.read()
-    with systemsettings.scaled(system.text_scale):
+    with systemsettings.applied(system):
         app = QApplication(sys.argv[:1])
     sys.setswitchinterval(WAIT_FOR_THREAD_S)
     app.setApplicationName("Tamarind")

@@ -13,17 +13,20 @@ PORTAL = "org.freedesktop.portal.Desktop"
 PATH = "/org/freedesktop/portal/desktop"
 SETTINGS = "org.freedesktop.portal.Settings"
 NOBODY = ("org.freedesktop.DBus.Error.ServiceUnknown", "org.freedesktop.DBus.Error.NoReply")
+SCALE, THEME = "QT_SCALE_FACTOR", "QT_QPA_PLATFORMTHEME"
 LOW, HIGH = 1.0, 2.5
 """Text is made no smaller than usual, and not so large that no page has room."""
 
 
 @dataclass(frozen=True, slots=True)
 class SystemSettings:
-    """``text_scale`` is how much larger than usual text is wanted; ``is_dark`` None: not said."""
+    """``text_scale`` is how much larger than usual text is wanted; ``is_dark`` None: not said;
+    ``has_portal``: the desktop has dialogs for files."""
 
     text_scale: float = 1.0
     high_contrast: bool = False
     is_dark: bool | None = None
+    has_portal: bool = False
 
 
 def has_session_bus() -> bool:
@@ -45,6 +48,7 @@ def read() -> SystemSettings:
         min(max(float(scale), LOW), HIGH) if isinstance(scale, int | float) else 1.0,
         contrast == 1,
         {1: True, 2: False}.get(scheme) if isinstance(scheme, int) else None,
+        has_portal=True,
     )
 
 
@@ -68,19 +72,24 @@ def _value(namespace: str, key: str) -> object:
 
 
 @contextmanager
-def scaled(factor: float) -> Iterator[None]:
-    """Make the application that is made within this context draw everything by so much larger."""
-    before = os.environ.get("QT_SCALE_FACTOR")
-    if factor > 1:
-        os.environ["QT_SCALE_FACTOR"] = f"{factor * _number(before):.3f}"
+def applied(settings: SystemSettings) -> Iterator[None]:
+    """Let the application that is made within this context draw everything as large as is wanted,
+    and use the desktop's own dialogs for files."""
+    wanted: dict[str, str] = {}
+    if settings.text_scale > 1:
+        wanted[SCALE] = f"{settings.text_scale * _number(os.environ.get(SCALE)):.3f}"
+    if settings.has_portal and THEME not in os.environ:
+        wanted[THEME] = "xdgdesktopportal"
+    before = {name: os.environ.get(name) for name in wanted}
+    os.environ.update(wanted)
     try:
         yield
     finally:
         # Programs that are started from here have their own say.
-        if before is None:
-            os.environ.pop("QT_SCALE_FACTOR", None)
-        else:
-            os.environ["QT_SCALE_FACTOR"] = before
+        for name, value in before.items():
+            os.environ.pop(name)
+            if value is not None:
+                os.environ[name] = value
 
 
 def _number(text: str | None) -> float:

@@ -44,6 +44,7 @@ from tamarind.desktop.theme.apply import unstyled
 from tamarind.desktop.theme_commands import ThemeCommands
 from tamarind.desktop.translation.commands import TranslationCommands
 from tamarind.desktop.undo_commands import UndoCommands
+from tamarind.desktop.widgets import taborder
 from tamarind.desktop.widgets.header import Header
 from tamarind.desktop.widgets.notice import Notice
 from tamarind.desktop.widgets.transport import Transport
@@ -334,6 +335,10 @@ class MainWindow(QMainWindow):
         self.menu_bar.fit()
 
     # Dropping files
+
+    def focusNextPrevChild(self, forward: bool) -> bool:
+        """Go on in the order in which everything is laid out."""
+        return taborder.go_on(self, forward) or super().focusNextPrevChild(forward)
 
     def dragEnterEvent(self, event: QDragEnterEvent) -> None:
         """Accept files on every page."""
