@@ -12,7 +12,6 @@ from PySide6.QtWidgets import (
     QComboBox,
     QHeaderView,
     QLineEdit,
-    QPushButton,
     QScrollBar,
     QWidget,
 )

@@ -100,6 +100,21 @@ class SheetTest(unittest.TestCase):
         QTest.keyClick(self.sheet, key, modifier)
 
 
+class FromTheRight(SheetTest):
+    TEXTS = ("The drains had been dug.", "בנינו את הסכרים אחד אחרי השני")
+
+    def test_a_text_that_runs_to_the_left_begins_at_the_right(self):
+        geometry = self.sheet.row_geometry
+        area = geometry.text_area(1)
+        first, last = (geometry.edge_area((1, n)).left() for n in (0, len(self.TEXTS[1])))
+        self.assertAlmostEqual(first, area.right(), delta=3)
+        self.assertLess(last, first - 100)
+        self.assertAlmostEqual(geometry.edge_area((0, 0)).left(), area.left(), delta=3)
+        where = QPointF(first - 4, geometry.edge_area((1, 0)).center().y())
+        self.assertEqual(geometry.place_at(where)[0], 1)
+        self.assertLess(geometry.place_at(where)[1], 3)
+
+
 class Caret(SheetTest):
     def test_by_words_and_over_the_ends_of_rows(self):
         places = []

@@ -138,7 +138,7 @@ class Exporting(WindowTest):
         self.session.texts.edit(key, "a bracket", set_text(text, 0, word))
         self.wait(lambda: self.window.checking.is_known(key), 30)
         self.assertGreater(self.screen.musts(), 0)
-        self.wait(lambda: any("to fix" in line for line in self.lines()), 5)
+        self.wait(lambda: any("error" in line for line in self.lines()), 5)
         self.assertEqual(self.write(NO), ["Export anyway?"])
         self.assertEqual(self.files(), {})
 

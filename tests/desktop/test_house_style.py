@@ -283,7 +283,7 @@ class Checks(WindowTest):
         self.window.proof.show_desk()
         texts = [b.text() for b in desk.rest_buttons if not b.isHidden()]
         self.assertTrue(any("repeated word" in text for text in texts), texts)
-        self.assertRegex(desk.checks.text(), r"^\d+ (to fix|warning)")
+        self.assertRegex(desk.checks.text(), r"^\d+ (error|warning)")
 
     def test_text_where_nobody_speaks_is_found_in_the_sound(self):
         text = self.session.texts.transcript(self.key)

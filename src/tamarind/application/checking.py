@@ -382,7 +382,7 @@ def summary(told: Sequence[PlacedFinding]) -> str:
     hints = len(told) - musts
     if not told:
         return "nothing breaks the house style"
-    parts = [f"{musts} to fix"] if musts else []
+    parts = ["1 error" if musts == 1 else f"{musts} errors"] if musts else []
     if hints:
         parts.append("1 warning" if hints == 1 else f"{hints} warnings")
     return ", ".join(parts)

@@ -34,7 +34,7 @@ class ReadingSpeedCheck(CaptionCheck):
 class LineLengthCheck(CaptionCheck):
     """A line has too many characters."""
 
-    key, title = "line-length", "too long a line"
+    key, title = "line-length", "line too long"
 
     def in_cue(self, around: Around) -> Iterator[Finding]:
         """Measure the longest line."""
@@ -63,7 +63,7 @@ class LineCountCheck(CaptionCheck):
 class TooShortCheck(CaptionCheck):
     """A caption is shown too briefly."""
 
-    key, title, level = "too-short", "too short a time", Level.HINT
+    key, title, level = "too-short", "shown too briefly", Level.HINT
 
     def in_cue(self, around: Around) -> Iterator[Finding]:
         """Compare with the shortest duration of the style."""
@@ -79,7 +79,7 @@ class TooShortCheck(CaptionCheck):
 class TooLongCheck(CaptionCheck):
     """A caption is shown too long. Fix: end it earlier if its words allow it, or cut it."""
 
-    key, title = "too-long", "too long a time"
+    key, title = "too-long", "shown too long"
 
     def in_cue(self, around: Around) -> Iterator[Finding]:
         """Compare with the longest duration of the style."""
@@ -108,7 +108,7 @@ class OverlapCheck(CaptionCheck):
 class GapCheck(CaptionCheck):
     """Two captions follow each other too closely."""
 
-    key, title = "gap", "too small a gap"
+    key, title = "gap", "gap too small"
 
     def in_cue(self, around: Around) -> Iterator[Finding]:
         """Compare with the gap of the style."""

@@ -87,6 +87,8 @@ class ExportPanel(QWidget):
         self.recordings = QListWidget()
         self.recordings.setAccessibleName("Recordings to write")
         self.recordings.setHorizontalScrollBarPolicy(Qt.ScrollBarPolicy.ScrollBarAlwaysOff)
+        if self.all.isChecked():
+            self.recordings.hide()
         ticked = session.settings.get(EXPORT_RECORDINGS)
         self._chosen = set(ticked)
         self.kinds = {suffix: QCheckBox(one.label) for suffix, one in WRITTEN.items()}

@@ -270,7 +270,8 @@ class ExportScreen(QWidget):
 
     def _name_the_act(self) -> None:
         count = len(self.files)
-        self.go.setText("Write 1 file" if count == 1 else f"Write {count} files")
+        words = {0: "Nothing to write", 1: "Write 1 file"}
+        self.go.setText(words.get(count, f"Write {count} files"))
 
     def _list_files(self) -> None:
         count = len(self.files)
