@@ -22,13 +22,13 @@ from tamarind.batch.messages import Decode, Hear, Heard, Identified, Known, Prob
 from tamarind.batch.work import do
 from tamarind.captions.layout import lay_out
 from tamarind.captions.limits import ORDINARY
-from tamarind.formats.reading.paragraphs import PLAIN
+from tamarind.formats.reading.paragraphs import PLAIN, SpeakerForm, Stamps, TextOptions
 from tamarind.job.document import Document
 from tamarind.job.namedsets import NamedSets
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import JOB_STYLES, TERM_BOOKS
 from tamarind.job.store import JobStore
-from tamarind.language.housestyle import HouseStyle, Wording
+from tamarind.language.housestyle import HouseStyle, Numbers, Quotes, Wording
 from tamarind.language.paragraphing import Paragraphing
 from tamarind.language.stylebook import STYLES
 from tamarind.speech.cutpoints import around
@@ -95,8 +95,13 @@ EXCERPTS = (
 
 CLIENT = HouseStyle(
     name="Peat Trust",
-    captions=replace(ORDINARY, line_length=37, reading_speed=17.0),
-    wording=Wording(clean=True, terms=("Harrow Moor", "Hare Creek", "sphagnum")),
+    transcript=TextOptions(SpeakerForm.CAPITALS, stamps=Stamps.PARAGRAPHS),
+    wording=Wording(
+        clean=True,
+        numbers=Numbers.WORDS_BELOW,
+        quotes=Quotes.DOUBLE,
+        terms=("Harrow Moor", "Hare Creek", "sphagnum"),
+    ),
 )
 
 
