@@ -41,7 +41,7 @@ class Doubts(QObject):
         arguments=(1,),
         opens="proof",
         needs=TEXT,
-        also="uncertain word doubt open translation",
+        also="uncertain word open translation",
     )
     @command(
         "Go to the previous to review",
