@@ -6,6 +6,7 @@ from unittest.mock import patch
 from tamarind.desktop import recent
 from tamarind.desktop.app import Opener, make_application
 from tamarind.desktop.job_commands import EarlierDialog, MovedDialog
+from tamarind.desktop.pack_dialog import PackDialog
 from tamarind.job import backups, setting
 from tamarind.job.opening import open_job
 from tests.desktop.support import WindowTest
@@ -68,6 +69,42 @@ class JobCommandsTest(FolderTest):
         self.assertEqual(self.shown.session.settings.get(NOTE), "before")
         self.assertIn("earlier", self.shown.session.name)
         self.assertTrue(self.path.exists())
+
+
+class Packed(WindowTest):
+    def test_a_job_is_packed_from_its_dialog_and_opened_from_the_file(self):
+        session = self.window.session
+        target = self.folder / "out" / "Moor.tamarind.zip"
+        target.parent.mkdir()
+        self.window.job.pack()
+        dialog = self.window.findChild(PackDialog)
+        self.assertIn("Recordings (", dialog.recordings.text())
+        dialog.drafts.setChecked(False)
+        dialog.pack(target)
+        self.assertFalse(dialog.go.isEnabled())
+        self.wait(lambda: not session.export_queue.is_busy)
+        self.assertTrue(dialog.folder.isVisible())
+        self.assertIn("1 file written.", dialog.strip.told.text())
+        texts = [session.texts.document(one.id) for one in session.recordings.all()]
+        dialog.reject()
+        opener = Opener()
+        self.addCleanup(opener.close)
+        self.assertTrue(opener.open(target))
+        there = opener.window.session
+        self.assertEqual(there.store.path.parent.parent, target.parent)
+        self.assertEqual([there.texts.document(one.id) for one in there.recordings.all()], texts)
+        target.write_bytes(target.read_bytes()[:-100])
+        with patch("tamarind.desktop.app.QMessageBox.warning") as warned:
+            self.assertFalse(opener.open(target))
+        self.assertIn("is damaged", warned.call_args[0][2])
+
+    def test_a_recording_that_is_gone_is_told_before_packing(self):
+        self.window.session.recordings.all()[0].path.unlink()
+        dialog = PackDialog(self.window.session, self.window)
+        self.assertFalse(dialog.go.isEnabled())
+        self.assertIn("Not found", dialog.problem.text())
+        dialog.recordings.setChecked(False)
+        self.assertTrue(dialog.go.isEnabled())
 
 
 class Moved(WindowTest):

@@ -13,6 +13,7 @@ from typing import Protocol
 
 from tamarind.audio.media import MediaError
 from tamarind.picture.containers import name_beside
+from tamarind.system.errors import ToldError
 from tamarind.system.files import NotAFileError
 from tamarind.transcript.bounds import clean_text
 
@@ -35,7 +36,7 @@ class Order(Protocol):
 
     def fill(self, told: Callable[[float], None]) -> None:
         """Write the files. ``told`` is called with the share (0 to 1) that is done; what it raises
-        stops the work. Raises MediaError with a sentence, and OSError."""
+        stops the work. Raises ToldError with a sentence, and OSError."""
 
 
 class CancelledError(Exception):
@@ -111,7 +112,7 @@ def _work(order: Order, there: Connection) -> None:
 
     try:
         order.fill(told)
-    except (MediaError, NotAFileError) as error:
+    except (ToldError, NotAFileError) as error:
         _send(there, _FAILED, str(error))
     except OSError as error:
         _send(there, _FAILED, f"It could not be written: {error.strerror or error}.")

@@ -3,20 +3,25 @@
 from __future__ import annotations
 
 import argparse
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import replace
 from pathlib import Path
 
 from tamarind.cli.jobs import open_job
 from tamarind.cli.output import summary, tell, told
+from tamarind.cli.second import check_second, second_language
 from tamarind.cli.statuses import DONE, SOME_FAILED, UseError
+from tamarind.formats.documents import is_for_reading
 from tamarind.formats.format import Options
+from tamarind.job.document import Document
 from tamarind.job.dressing import dressing_of
-from tamarind.job.export import ExportOptions, plan, written
+from tamarind.job.export import ExportOptions, Planned, plan, written
 from tamarind.job.jobfile import JobError
+from tamarind.job.recording import Recording
 from tamarind.job.store import JobStore
 from tamarind.system.errors import ToldError
 from tamarind.system.files import shown, write_whole
-from tamarind.transcript.languages import base_of
+from tamarind.transcript.languages import base_of, name_of
 
 USUAL = ("srt",)
 
@@ -33,6 +38,8 @@ def convert_job(path: Path, folder: Path, how: Options, options: argparse.Namesp
             "A job has its own house styles, speakers and layout: leave out --style, --names,"
             " --lay-out, --punctuate and --sound."
         )
+    if options.second is not None:
+        check_second(options.formats or USUAL, options)
     opened = open_job(path)
     for sentence in opened.told:
         tell(sentence)
@@ -45,7 +52,8 @@ def convert_job(path: Path, folder: Path, how: Options, options: argparse.Namesp
 def _write_all(store: JobStore, folder: Path, how: Options, options: argparse.Namespace) -> int:
     pairs = {one.id: (one, store.document(one.id)) for one in store.recordings()}
     tracks = {track.language: None for _, document in pairs.values() for track in document.tracks}
-    wanted = _wanted(tracks, how, options)
+    sources = [document.transcript.language for _, document in pairs.values()]
+    wanted = _wanted(tracks, (*tracks, *sources), how, options)
     files = plan(list(pairs.values()), wanted)
     if options.language is not None:
         only = base_of(options.language)
@@ -54,9 +62,13 @@ def _write_all(store: JobStore, folder: Path, how: Options, options: argparse.Na
             for file in files
             if base_of(file.language or pairs[file.recording_id][1].transcript.language) == only
         ]
+    status = DONE
+    if wanted.below is not None:
+        files, lacking = _with_second(files, pairs, wanted.below)
+        for name in lacking:
+            status = told(f"{name}: it has no text in {wanted.below}.", SOME_FAILED)
     if not files:
         return told("The job has no such texts.", SOME_FAILED)
-    status = DONE
     made_files: list[Path] = []
     folder.mkdir(parents=True, exist_ok=True)
     for file in files:
@@ -67,6 +79,8 @@ def _write_all(store: JobStore, folder: Path, how: Options, options: argparse.Na
             )
             continue
         recording, document = pairs[file.recording_id]
+        if wanted.side_by_side and is_for_reading(file.suffix):
+            document = _with_tracks(document, (file.language, wanted.below))
         dressing = dressing_of(recording, store.settings())
         try:
             made = written(file, recording, document, dressing.style, wanted, dressing.look)
@@ -85,8 +99,10 @@ def _write_all(store: JobStore, folder: Path, how: Options, options: argparse.Na
     return status
 
 
-def _wanted(tracks: Iterable[str], how: Options, options: argparse.Namespace) -> ExportOptions:
-    """Return what to write of a job with tracks in these languages."""
+def _wanted(
+    tracks: Iterable[str], languages: Collection[str], how: Options, options: argparse.Namespace
+) -> ExportOptions:
+    """Return what to write of a job with tracks and texts in these languages. Raises UseError."""
     return ExportOptions(
         tuple(dict.fromkeys(options.formats)) or USUAL,
         (None, *tracks),
@@ -100,4 +116,29 @@ def _wanted(tracks: Iterable[str], how: Options, options: argparse.Namespace) ->
         look=True,
         numbered=how.numbered,
         templates=how.templates,
+        below=second_language(options, languages),
+        side_by_side=options.second is not None,
+        language_names={tag: name_of(tag) for tag in languages},
     )
+
+
+def _with_second(
+    files: Sequence[Planned], pairs: Mapping[int, tuple[Recording, Document]], second: str
+) -> tuple[list[Planned], list[str]]:
+    """Return the files in which the second language can stand, and the names of recordings that
+    have no text in it."""
+    fits: list[Planned] = []
+    lacking: dict[str, None] = {}
+    for file in files:
+        recording, document = pairs[file.recording_id]
+        own = document.transcript.language
+        if second not in (own, *(track.language for track in document.tracks)):
+            lacking[shown(recording.name)] = None
+        elif (file.language or own) != second:
+            fits.append(file)
+    return fits, list(lacking)
+
+
+def _with_tracks(document: Document, languages: Sequence[str | None]) -> Document:
+    tracks = tuple(track for track in document.tracks if track.language in languages)
+    return replace(document, tracks=tracks)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import argparse
+from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
 from pathlib import Path
@@ -14,6 +15,7 @@ from tamarind.checks.checker import Checker
 from tamarind.cli.jobtexts import convert_job
 from tamarind.cli.names import names_in, with_names
 from tamarind.cli.output import tell, told
+from tamarind.cli.second import second_captions
 from tamarind.cli.statuses import SOME_FAILED, WRONG_USE, UseError
 from tamarind.cli.textfiles import TextFile, in_and_out, planned, through, timecodes_in
 from tamarind.formats import documents
@@ -23,6 +25,7 @@ from tamarind.formats.format import Details, Options
 from tamarind.formats.lookstyles import unsaid
 from tamarind.formats.reading.template import read_template
 from tamarind.formats.timecode import clock
+from tamarind.formats.twolanguages import matched
 from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.language import marks
 from tamarind.language.grammar import Grammar
@@ -52,20 +55,9 @@ def convert(options: argparse.Namespace) -> int:
         look = LOOKS.find(options.caption_style) if options.caption_style else None
         timecodes = timecodes_in(options)
         templates = tuple(map(read_template, options.template))
+        _check_sound(files, options)
     except ToldError as error:
         return told(error, WRONG_USE)
-    if (
-        options.sound is not None
-        and files
-        and not options.punctuate
-        and not _is_script(files[0].source)
-    ):
-        return told(
-            "--sound finds the words of a plain text; a text with times needs --punctuate with it.",
-            WRONG_USE,
-        )
-    if options.sound is not None and len(files) > 1:
-        return told("--sound belongs to one text.", WRONG_USE)
     how = replace(_document_options(options, style), look=look, templates=templates)
     how = replace(how, timecodes=timecodes or PLAIN_TIMECODES)
     if templates or options.client:
@@ -83,10 +75,29 @@ def convert(options: argparse.Namespace) -> int:
     if options.style and not options.lay_out and as_they_stand:
         tell("lines and times stay as they are; --lay-out cuts the captions by the style.")
 
-    def changed(text: Transcript, file: TextFile) -> Transcript:
-        return _changed(with_names(text, names), file, options, style)
+    try:
+        second = second_captions(files, options)
+    except UseError as error:
+        return told(error, WRONG_USE)
+    except ToldError as error:
+        return told(error, SOME_FAILED)
 
-    return through(files, changed, how, options)
+    def changed(text: Transcript, file: TextFile) -> Transcript:
+        return _changed(with_names(text, names), file, options, style, second)
+
+    return through(files, changed, how, options, second)
+
+
+def _check_sound(files: Sequence[TextFile], options: argparse.Namespace) -> None:
+    """Raise UseError if --sound has no text to find its words for, or several."""
+    if options.sound is None or not files:
+        return
+    if not options.punctuate and not _is_script(files[0].source):
+        raise UseError(
+            "--sound finds the words of a plain text; a text with times needs --punctuate with it."
+        )
+    if len(files) > 1:
+        raise UseError("--sound belongs to one text.")
 
 
 def _document_options(options: argparse.Namespace, style: HouseStyle) -> Options:
@@ -102,7 +113,11 @@ def _document_options(options: argparse.Namespace, style: HouseStyle) -> Options
 
 
 def _changed(
-    text: Transcript, file: TextFile, options: argparse.Namespace, style: HouseStyle
+    text: Transcript,
+    file: TextFile,
+    options: argparse.Namespace,
+    style: HouseStyle,
+    second: Transcript | None,
 ) -> Transcript:
     """Return a text with its speakers named and its form changed, ready to be written."""
     if options.punctuate or options.sound:
@@ -121,6 +136,9 @@ def _changed(
     if laid_out and _is_timed(file):
         _tell_what_breaks(published(text, file.suffix, style), style)
     ways = Ways(options.roll_up, from_captions=_is_of_captions(file))
+    if second is not None and _is_timed(file):
+        text, below = matched(text, second)
+        ways = Ways(below=below)
     return published(text, file.suffix, style, ways)
 
 

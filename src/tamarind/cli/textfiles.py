@@ -22,8 +22,10 @@ from tamarind.formats.filenames import fitting
 from tamarind.formats.format import Lack, Options
 from tamarind.formats.losses import in_words, losses
 from tamarind.formats.timecode import clock
+from tamarind.formats.twolanguages import beside
 from tamarind.system.errors import ToldError
 from tamarind.system.files import shown, write_whole
+from tamarind.transcript.languages import name_of
 from tamarind.transcript.model import Transcript
 from tamarind.transcript.retiming import Retiming
 
@@ -113,14 +115,16 @@ def through(
     change: Rewrite,
     ways: Options,
     options: argparse.Namespace,
+    second: Transcript | None = None,
 ) -> int:
-    """Read, change and write each of the files; return the exit status."""
+    """Read, change and write each of the files, documents with a ``second`` language beside; return
+    the exit status."""
     status = DONE
     told_of: set[Path] = set()
     written: list[Path] = []
     for file in files:
         try:
-            if _one(file, change, ways, options, file.source not in told_of):
+            if _one(file, change, ways, options, file.source not in told_of, second):
                 written.append(file.target)
             else:
                 status = SOME_FAILED
@@ -136,7 +140,12 @@ def through(
 
 
 def _one(
-    file: TextFile, change: Rewrite, ways: Options, options: argparse.Namespace, tells: bool
+    file: TextFile,
+    change: Rewrite,
+    ways: Options,
+    options: argparse.Namespace,
+    tells: bool,
+    second: Transcript | None,
 ) -> bool:
     """Read, change and write one file; return whether it was written. With ``tells``, say what was
     repaired."""
@@ -168,7 +177,12 @@ def _one(
         target = shown(str(file.target))
         told(f"{target}: not written, as --strict wants all to be kept.", SOME_FAILED)
         return False
-    data = documents.write(file.suffix, text, read.source, ways)
+    source = read.source
+    if second is not None and text.cues and not documents.is_captions(file.suffix):
+        names = {tag: name_of(tag) for tag in (text.language, second.language)}
+        ways = replace(ways, side_by_side=True, language_names=names)
+        source = replace(source, translations={second.language: beside(text, second)})
+    data = documents.write(file.suffix, text, source, ways)
     if file.target == STREAM:
         sys.stdout.buffer.write(data)
         sys.stdout.buffer.flush()

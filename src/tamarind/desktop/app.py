@@ -8,7 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 
 from PySide6.QtCore import QLoggingCategory, Qt, QTimer
-from PySide6.QtWidgets import QApplication, QMessageBox
+from PySide6.QtWidgets import QApplication, QMessageBox, QProgressDialog
 
 from tamarind.application import personal
 from tamarind.desktop import keys, placement, recent, systemsettings
@@ -26,13 +26,15 @@ from tamarind.desktop.window import MainWindow, make_window
 from tamarind.formats.filenames import shortened
 from tamarind.job.backups import back_up
 from tamarind.job.bringing import is_media
-from tamarind.job.jobfile import SUFFIX, JobError, examine
+from tamarind.job.jobfile import SUFFIX, JobError, examine, is_packed
 from tamarind.job.opening import free_name, open_job, put_beside
 from tamarind.job.rescue import Rescued, discard, rescued
 from tamarind.system.folders import data_home
 from tamarind.system.log import start_logging
 
 CANNOT_OPEN = 3
+UNSEEN_MS = 500
+"""Work that takes no longer shows no progress."""
 WAIT_FOR_THREAD_S = 0.0001
 """The window's thread, which gives the interpreter away dozens of times a frame, waits so long for
 it to come back from one that checks texts; with the usual 5 ms a frame took a quarter second."""
@@ -116,6 +118,11 @@ class Opener:
         """Replace the open job by another; say why if that fails."""
         if self.window is not None and path.absolute() == self.window.session.store.path:
             return True
+        if is_packed(path) and path.exists():
+            unpacked = self._unpack(path)
+            if unpacked is None:
+                return False
+            path = unpacked
         if path.is_file():
             back_up(path)
         try:
@@ -139,6 +146,35 @@ class Opener:
         if told:
             ToldDialog.show_later("Not everything could be read", told, self.window)
         return True
+
+    def _unpack(self, packed: Path) -> Path | None:
+        """Unpack a job beside the file, or in the data folder where that is not to be written;
+        return its path, or None after saying why not."""
+        from tamarind.batch.elsewhere import CancelledError  # both seldom wanted
+        from tamarind.job.packing import unpack
+
+        folder = packed.absolute().parent
+        if not os.access(folder, os.W_OK):
+            folder = data_home() / "jobs"
+            folder.mkdir(parents=True, exist_ok=True)
+        progress = QProgressDialog("Unpacking the job…", "Cancel", 0, 1000, self.window)
+        progress.setWindowModality(Qt.WindowModality.WindowModal)
+        progress.setMinimumDuration(UNSEEN_MS)
+
+        def told(share: float) -> None:
+            progress.setValue(round(share * 1000))
+            if progress.wasCanceled():
+                raise CancelledError
+
+        try:
+            return unpack(packed, folder, told)
+        except CancelledError:
+            return None
+        except JobError as error:
+            self._tell(str(error))
+            return None
+        finally:
+            progress.deleteLater()
 
     def rename(self, path: Path) -> None:
         """Rename the shown job, which is closed for that and opened again."""

@@ -24,13 +24,14 @@ from tamarind.desktop.recent import recent
 from tamarind.desktop.widgets.dialog import Dialog
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.job import backups, whereabouts
-from tamarind.job.jobfile import SUFFIX, JobError, examine
+from tamarind.job.jobfile import PACKED_SUFFIX, SUFFIX, JobError, examine
 from tamarind.job.opening import free_name, put_beside
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import ASKED_FOR_MOVED
 
 BACK_UP_MS = 15 * 60_000
 FILTER = f"Jobs (*{SUFFIX})"
+OPENED = f"Jobs (*{SUFFIX} *{PACKED_SUFFIX})"
 
 
 class JobCommands(QObject):
@@ -71,7 +72,7 @@ class JobCommands(QObject):
     def ask_open(self) -> None:
         """Ask for a job, and open it."""
         name, _ = QFileDialog.getOpenFileName(
-            self._window, "Open a job", str(self._path.parent), FILTER
+            self._window, "Open a job", str(self._path.parent), OPENED
         )
         if name:
             self.job_asked.emit(Path(name))
@@ -92,6 +93,16 @@ class JobCommands(QObject):
             self._say(str(error))
         else:
             self._say(f"A copy of the job as it is now is in “{path}”.")
+
+    @command("Pack job…", "File", name="pack", also="zip archive send share move bundle")
+    def pack(self) -> None:
+        """Ask what of the job to pack into one file."""
+        if self._session.saving.is_behind:
+            self._say("The last changes are not saved yet: pack the job when they are.")
+            return
+        from tamarind.desktop.pack_dialog import PackDialog  # seldom wanted
+
+        PackDialog(self._session, self._window).open()
 
     def recent_menu(self) -> QMenu:
         """Return the menu of recently opened jobs, filled when it is shown."""

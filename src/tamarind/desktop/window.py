@@ -49,7 +49,7 @@ from tamarind.desktop.widgets.header import Header
 from tamarind.desktop.widgets.notice import Notice
 from tamarind.desktop.widgets.transport import Transport
 from tamarind.desktop.words import listed
-from tamarind.job.jobfile import SUFFIX
+from tamarind.job.jobfile import SUFFIX, is_packed
 from tamarind.job.settings import STEP
 
 if TYPE_CHECKING:
@@ -348,7 +348,7 @@ class MainWindow(QMainWindow):
     def dropEvent(self, event: QDropEvent) -> None:
         """Add dropped files."""
         paths = [Path(url.toLocalFile()) for url in event.mimeData().urls() if url.isLocalFile()]
-        jobs = [path for path in paths if path.suffix == SUFFIX]
+        jobs = [path for path in paths if path.suffix == SUFFIX or is_packed(path)]
         if jobs:
             self.job_asked.emit(jobs[0])
             return

@@ -31,7 +31,8 @@ DESCRIPTIONS = "descriptions.vtt"
 class ExportOptions:
     """What a person wants written. A language of None is the source.
 
-    ``below`` is a language whose captions stand below the others' in the same file. ``rows`` is how
+    ``below`` is a language whose captions stand below the others' in the same file: that of a
+    translation, or of the source. ``rows`` is how
     many lines roll-up captions show, None for ordinary ones; where a format can, captions may be
     ``painted`` as they are said. ``look`` says whether formats with styling have the look.
     Documents may have ``numbered`` lines, and be made within ``templates``; transcripts may be
@@ -137,11 +138,7 @@ def written(
     text = published(
         whole, planned.suffix, style, _ways(document, planned.language, export_options)
     )
-    others = {
-        track.language: [track.text(cue.id) or None for cue in whole.cues]
-        for track in document.tracks
-        if planned.language is None
-    }
+    others = _beside(document, whole, planned.language, export_options.below)
     # Cues that a clean text leaves out have no translation either.
     kept = {cue.id for cue in text.cues}
     if is_for_reading(planned.suffix) and len(kept) != len(whole.cues):
@@ -170,9 +167,33 @@ def _in_language(document: Document, language: str | None) -> Transcript:
     return as_transcript(document.track(language), document.transcript)
 
 
+def _beside(
+    document: Document, whole: Transcript, language: str | None, below: str | None
+) -> dict[str, list[str | None]]:
+    """Return the texts that documents hold beside each cue, by language: for the source all its
+    translations, for a translation the second language, if one is asked for."""
+    if language is None:
+        return {
+            track.language: [track.text(cue.id) or None for cue in whole.cues]
+            for track in document.tracks
+        }
+    second = _second(document, language, below)
+    if second is None:
+        return {}
+    texts = {cue.id: cue.text for cue in second.cues}
+    return {second.language: [texts.get(cue.id) or None for cue in whole.cues]}
+
+
+def _second(document: Document, language: str | None, below: str | None) -> Transcript | None:
+    """Return the text in the second language; None if there is none or it is the first."""
+    own = document.transcript.language
+    if below is None or below == (own if language is None else language):
+        return None
+    if any(track.language == below for track in document.tracks):
+        return _in_language(document, below)
+    return document.transcript if below == own else None
+
+
 def _ways(document: Document, language: str | None, export_options: ExportOptions) -> Ways:
     """Return how to write captions for two languages or as roll-up captions."""
-    has_track = any(track.language == export_options.below for track in document.tracks)
-    if export_options.below is None or export_options.below == language or not has_track:
-        return Ways(export_options.rows)
-    return Ways(export_options.rows, _in_language(document, export_options.below))
+    return Ways(export_options.rows, _second(document, language, export_options.below))

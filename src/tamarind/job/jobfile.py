@@ -22,6 +22,7 @@ from tamarind.system.files import NotAFileError, open_file, put_in_place, umask
 from tamarind.system.garbage import without_collecting
 
 SUFFIX = ".tamarind"
+PACKED_SUFFIX = f"{SUFFIX}.zip"
 HOLDER = "held by"
 """The setting that tells who has the job open."""
 
@@ -38,6 +39,11 @@ class DamagedJobError(JobError):
     def __init__(self, sentence: str, contents: Contents) -> None:
         super().__init__(sentence)
         self.contents = contents
+
+
+def is_packed(path: Path) -> bool:
+    """Whether a file is a packed job, by its name."""
+    return path.name.casefold().endswith(PACKED_SUFFIX)
 
 
 def examine(path: Path, drafts: bool = False) -> Contents:

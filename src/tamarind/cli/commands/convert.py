@@ -21,6 +21,11 @@ def add_options(command: argparse.ArgumentParser) -> None:
     """Add its options."""
     add_files(command)
     command.add_argument("--language", type=language, metavar="LANGUAGE", help="if IN does not say")
+    command.add_argument(
+        "--second", metavar="FILE|LANGUAGE",
+        help="a second language, below in captions and beside in documents: captions of the same"
+        " recording; of a job one of its languages",
+    )  # fmt: skip
     command.add_argument("--style", metavar="NAME|FILE", help=f"house style: {', '.join(SHIPPED)}")
     command.add_argument(
         "--names", action="append", metavar="OLD=NEW", help="“Speaker 1=Ann”, again for more"

@@ -171,6 +171,7 @@ class ExportPanel(QWidget):
         languages: list[str | None] = [None] if self.source.isChecked() else []
         languages += [key for key, box in self.languages.items() if box.isChecked()]
         rows, painted = self.way.currentData()
+        sources = {one.language for one in self._session.recordings.all()}
         return ExportOptions(
             tuple(suffix for suffix, box in self.kinds.items() if box.isChecked()),
             tuple(languages),
@@ -186,7 +187,7 @@ class ExportPanel(QWidget):
             pattern=self.pattern.text().strip() or USUAL_PATTERN,
             client=self.client.text().strip(),
             date=date.today().isoformat(),
-            language_names={tag: name_of(tag) for tag in ("en", *self.languages)},
+            language_names={tag: name_of(tag) for tag in (*sources, *self.languages)},
             timecodes=self.timecodes() or PLAIN_TIMECODES,
             painted=painted,
             look=self.look.isChecked(),
@@ -453,7 +454,7 @@ class ExportPanel(QWidget):
     def _take_templates(self) -> None:
         for path in self._session.settings.get(EXPORT_TEMPLATES).values():
             try:
-                template = read_template(Path(path))
+                template = read_template(self._session.store.path.parent / path)
             except FormatError:
                 # It is elsewhere now: it is asked for again where it is wanted.
                 continue
