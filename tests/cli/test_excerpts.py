@@ -48,7 +48,7 @@ class Excerpts(CommandTest):
                          [".csv", ".edl", ".mp4", ".wav", ".wav"])  # fmt: skip
         status, _, told = self.run_command("excerpts", self.job, "-o", out, "--format", "csv")
         self.assertEqual(status, 3)
-        self.assertIn("is there already", told)
+        self.assertIn("already exists", told)
         self.run_command("excerpts", self.job, "-o", out, "--joined", "--format", "mp4", "--burn",
                          "--format", "vtt")  # fmt: skip
         length = sum(end - start for start, end in self.spans.values()) / 1000

@@ -23,7 +23,7 @@ class Page(CommandTest):
         self.assertIn("El musgo", page)
         status, _, told = self.run_command(*given)
         self.assertEqual(status, 3)
-        self.assertIn("is there already", told)
+        self.assertIn("already exists", told)
         self.assertEqual(self.run_command(*given, "--overwrite", "--title", "Moss")[0], 0)
         self.assertIn("<title>Moss</title>", (out / "index.html").read_text())
 

@@ -95,7 +95,7 @@ class Stages(unittest.TestCase):
         stopped = recording(State.STOPPED, heard_until=25_000)
         stage = stage_of(Pretended(), stopped)
         self.assertEqual(stage.text, "Stopped at 25%")
-        self.assertIn("Continue", stage.detail)
+        self.assertIn("to continue from there", stage.detail)
         quiet = stage_of(Pretended(), recording(State.DRAFT))
         self.assertEqual(quiet.text, "No speech found")
 

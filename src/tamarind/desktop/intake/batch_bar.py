@@ -39,7 +39,7 @@ class BatchBar(QWidget):
         self.setVisible(totals.wanted > 0)
         self.pause.setVisible(open_ > 0)
         self.cancel.setVisible(open_ > 0)
-        self.pause.setText("Continue" if totals.paused else "pause")
+        self.pause.setText("Continue" if totals.paused else "Pause")
         self._done.setText(f"{totals.done} OF {totals.wanted} TRANSCRIBED")
         self._left.setText(_in_words(totals, open_))
         return open_ > 0
