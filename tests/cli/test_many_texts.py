@@ -66,7 +66,7 @@ class Many(TextTest):
         out = self.folder / "out"
         status, _, told = self.run_command("convert", notes.parent, "--format", "vtt", "-o", out)
         self.assertEqual(status, 0)
-        self.assertIn("notes.txt is plain text beside captions: left out", told)
+        self.assertIn("notes.txt is a text beside captions: left out", told)
         self.assertEqual([path.name for path in out.iterdir()], ["a.vtt"])
         notes.with_name("a.srt").unlink()
         status, _, told = self.run_command("convert", notes.parent, "--format", "vtt", "-o", out)

@@ -56,11 +56,11 @@ class Keeping(ExcerptsTest):
         self.assertTrue(before.start < one.excerpt.start <= first.start + 45)
         self.assertIn("Excerpt 1 kept", self.window.said.text())
         sheet = self.sheet.grab().toImage()
-        self.window.undo()
+        self.window.undoing.undo()
         self.assertEqual(self.session.excerpts.all(), [])
         self.assertNotEqual(self.sheet.grab().toImage(), sheet)
         self.assertEqual(self.window.step(), "proof")
-        self.window.redo()
+        self.window.undoing.redo()
         self.reopen()
         self.assertEqual([o.excerpt for o in self.session.excerpts.all()], [one.excerpt])
 
@@ -103,7 +103,7 @@ class Working(ExcerptsTest):
         self.assertEqual(self.page.list.keys(), [c, a])
         self.page.list.moved.emit(c, None)
         self.assertEqual(self.order(), [a, c, b])
-        self.window.undo()
+        self.window.undoing.undo()
         self.assertEqual((self.order(), self.window.step()), ([c, a, b], "excerpts"))
 
     def test_words_are_cut_out_of_the_sequence_and_taken_back(self):
@@ -206,7 +206,7 @@ class Working(ExcerptsTest):
         self.key(Qt.Key.Key_Delete)
         self.assertEqual(self.order(), [keys[0], keys[2]])
         self.assertEqual(self.page.current, keys[2])
-        self.window.undo()
+        self.window.undoing.undo()
         self.assertEqual(self.order(), keys)
 
     def test_an_excerpt_is_shown_in_its_text(self):
@@ -257,7 +257,7 @@ class Hearing(ExcerptsTest):
         self.assertIn("[um,]", shown[0][0])
         self.assertEqual(len(self.excerpt(key).cuts), len(shown[0]))
         self.assertNotIn("um,", self.session.excerpts.find(key).quote)
-        self.window.undo()
+        self.window.undoing.undo()
         self.assertEqual(self.excerpt(key).cuts, ())
 
 

@@ -180,4 +180,4 @@ class OverARestart(ProofTest):
         for key, text in before.items():
             self.assertEqual(self.session.texts.transcript(key), text)
         self.key(KEY.Key_Z, CTRL)
-        self.assertIn("nothing more to undo", self.window.said.text())
+        self.assertIn("Nothing to undo", self.window.said.text())

@@ -392,7 +392,7 @@ class OutsideAndBack(TranslatingTest):
                 changed = with_edit(self.track(), text, "outra coisa")
                 self.session.texts.edit_document(self.key, "x", document.with_track(changed))
                 self.outside.read(path)
-                self.assertTrue(self.shown[-1][1].startswith("Everything fits"), self.shown[-1])
+                self.assertTrue(self.shown[-1][1].startswith("Everything matches"), self.shown[-1])
                 self.assertNotEqual(self.track().text(text.id), "outra coisa")
 
     def test_a_file_that_is_none_is_told(self):
@@ -522,7 +522,7 @@ class LikeProofing(TranslatingTest):
 
     def test_what_is_left_is_told(self):
         self.translated()
-        self.assertRegex(self.screen.state.text(), r"\d+ not read yet · .* left$")
+        self.assertRegex(self.screen.state.text(), r"\d+ to check · .* left$")
         self.sheet.caret.set((len(self.cues()) - 1, 0))
         self.window.commands.run("proofed")
         self.wait(lambda: self.screen.state.text() == "all done", 5)
@@ -574,7 +574,7 @@ class Fetching(TranslatingTest):
         self.wait(lambda: dialog.rows.items())
         self.assertEqual([item.text(0) for item in dialog.rows.items()], ["French", "English"])
         dialog.filter.setText("catal")
-        self.assertEqual(dialog.go.text(), "Fetch en-ca")
+        self.assertEqual(dialog.go.text(), "Download en-ca")
         self.faults.seconds_a_piece = 0.1
         dialog.go.click()
         self.assertTrue(dialog.progress.isVisible())

@@ -132,7 +132,7 @@ def _texts(
         if not options.sound.name:
             raise FormatError("--sound needs a file here.")
         context = replace(context, speech=_speech(options.sound, WHOLE))
-    captions = path.suffix.lower() != ".txt"
+    captions = not documents.is_script(path)
     faults = sorted(read.repairs.faults, key=lambda fault: fault.number) if captions else ()
     context = replace(context, captions=captions)
     yield _Text(path.name, read.transcript, context, tuple(faults), read)

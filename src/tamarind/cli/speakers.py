@@ -38,10 +38,10 @@ def speakers(options: argparse.Namespace) -> int:
     is_job = options.path.suffix == SUFFIX
     if is_job and (options.sound is not None or options.output is not None):
         return told("A job knows its sound, and is written in place.", WRONG_USE)
-    if options.path.suffix.lower() == ".txt":
+    if documents.is_script(options.path):
         return told(
-            "A plain text has no times: “tamarind convert TEXT OUT.json --sound FILE” finds them in"
-            " its sound first.",
+            "A text for reading has no times: “tamarind convert TEXT OUT.json --sound FILE” finds"
+            " them in its sound first.",
             WRONG_USE,
         )
     if not is_job and options.sound is None:

@@ -6,7 +6,6 @@ import argparse
 from collections.abc import Sequence
 from dataclasses import replace
 from datetime import date
-from pathlib import Path
 
 from tamarind.captions.relayout import at_reading_speed, from_script, relay
 from tamarind.checks.catalogue import CHECKS
@@ -71,7 +70,9 @@ def convert(options: argparse.Namespace) -> int:
             return told(error, SOME_FAILED)
     if look is not None and (left := unsaid(look)):
         tell(f"{look.name}: what only a video shows is left out: {', '.join(left)}.")
-    as_they_stand = [file for file in files if _is_timed(file) and not _is_script(file.source)]
+    as_they_stand = [
+        file for file in files if _is_timed(file) and not documents.is_script(file.source)
+    ]
     if options.style and not options.lay_out and as_they_stand:
         tell("lines and times stay as they are; --lay-out cuts the captions by the style.")
 
@@ -92,9 +93,9 @@ def _check_sound(files: Sequence[TextFile], options: argparse.Namespace) -> None
     """Raise UseError if --sound has no text to find its words for, or several."""
     if options.sound is None or not files:
         return
-    if not options.punctuate and not _is_script(files[0].source):
+    if not options.punctuate and not documents.is_script(files[0].source):
         raise UseError(
-            "--sound finds the words of a plain text; a text with times needs --punctuate with it."
+            "--sound finds the words of a text for reading; captions need --punctuate with it."
         )
     if len(files) > 1:
         raise UseError("--sound belongs to one text.")
@@ -125,10 +126,10 @@ def _changed(
     if options.style:
         text = as_style_writes(text, style.wording)
     laid_out = options.lay_out
-    if _is_script(file.source) and not options.sound and _is_timed(file):
+    if documents.is_script(file.source) and not options.sound and _is_timed(file):
         tell(
-            "a plain text has no times but those that stand before its paragraphs: the others are"
-            " guesses by its length; --sound FILE finds them in its sound."
+            "a text for reading has no times but those that stand before its paragraphs: the others"
+            " are guesses by its length; --sound FILE finds them in its sound."
         )
         text, laid_out = at_reading_speed(text, style.captions), True
     elif options.lay_out:
@@ -159,7 +160,7 @@ def _tell_what_breaks(text: Transcript, style: HouseStyle) -> None:
 def _heard_with(
     text: Transcript, file: TextFile, options: argparse.Namespace, style: HouseStyle
 ) -> Transcript:
-    """Return a plain text with the times of a sound, or any text with punctuation from it."""
+    """Return a text for reading with the times of a sound, or any text with punctuation from it."""
     if options.sound is None:
         capitals = Grammar(style.wording.spelling).capitals if text.language[:2] == "en" else None
         found = marks.from_pauses(text, capitals=capitals or (lambda _: ()))
@@ -167,7 +168,7 @@ def _heard_with(
     from tamarind.batch import transcribing
     from tamarind.batch.messages import HeardOnDemand, HearOnDemand
 
-    plain = _is_script(file.source)
+    plain = documents.is_script(file.source)
     script = tuple(word.text for cue in text.cues for word in cue.words) if plain else ()
     how = HearingOptions(text.language)
     words: tuple[Word, ...] = ()
@@ -188,11 +189,6 @@ def _is_timed(file: TextFile) -> bool:
 def _is_of_captions(file: TextFile) -> bool:
     """Whether a text comes from captions, which have no paragraphs."""
     return documents.is_captions(file.source.suffix.lower().lstrip("."))
-
-
-def _is_script(path: Path) -> bool:
-    """Whether a text has no times to speak of."""
-    return path.suffix.lower() == ".txt"
 
 
 def retime(options: argparse.Namespace) -> int:

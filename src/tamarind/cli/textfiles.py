@@ -19,7 +19,7 @@ from tamarind.formats.broadcast.smpte import NTSC, PLAIN_TIMECODES, Timecodes
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.documents import WRITTEN
 from tamarind.formats.filenames import fitting
-from tamarind.formats.format import Lack, Options
+from tamarind.formats.format import Lack, Options, Origin
 from tamarind.formats.losses import in_words, losses
 from tamarind.formats.timecode import clock
 from tamarind.formats.twolanguages import beside
@@ -66,14 +66,14 @@ def readable(named: Sequence[Path], more: Sequence[str] = ()) -> list[Below]:
 
 
 def _texts_in(paths: Sequence[Path], suffixes: Sequence[str]) -> list[Path]:
-    """Return the texts among paths and in folders. Plain text beside captions is taken for notes
-    and left out, which is told."""
+    """Return the texts among paths and in folders. Texts for reading beside captions are taken for
+    notes and left out, which is told."""
     found = texts_among(paths, suffixes)
     if not any(documents.is_captions(one.suffix.lower().lstrip(".")) for one in found):
         return found
-    notes = [one for one in found if one.suffix.lower() == ".txt"]
+    notes = [one for one in found if documents.is_script(one)]
     for one in notes:
-        tell(f"{shown(str(one))} is plain text beside captions: left out; name it to have it read.")
+        tell(f"{shown(str(one))} is a text beside captions: left out; name it to have it read.")
     return [one for one in found if one not in notes]
 
 
@@ -177,12 +177,7 @@ def _one(
         target = shown(str(file.target))
         told(f"{target}: not written, as --strict wants all to be kept.", SOME_FAILED)
         return False
-    source = read.source
-    if second is not None and text.cues and not documents.is_captions(file.suffix):
-        names = {tag: name_of(tag) for tag in (text.language, second.language)}
-        ways = replace(ways, side_by_side=True, language_names=names)
-        source = replace(source, translations={second.language: beside(text, second)})
-    data = documents.write(file.suffix, text, source, ways)
+    data = _bytes_of(file, text, read.source, ways, second)
     if file.target == STREAM:
         sys.stdout.buffer.write(data)
         sys.stdout.buffer.flush()
@@ -190,6 +185,16 @@ def _one(
     file.target.parent.mkdir(parents=True, exist_ok=True)
     write_whole(file.target, data)
     return True
+
+
+def _bytes_of(
+    file: TextFile, text: Transcript, source: Origin, ways: Options, second: Transcript | None
+) -> bytes:
+    if second is not None and text.cues and not documents.is_captions(file.suffix):
+        names = {tag: name_of(tag) for tag in (text.language, second.language)}
+        ways = replace(ways, side_by_side=True, language_names=names)
+        source = replace(source, translations={second.language: beside(text, second)})
+    return documents.write(file.suffix, text, source, ways)
 
 
 def _from_its_start(read: documents.Read, options: argparse.Namespace) -> Transcript:

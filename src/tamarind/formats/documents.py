@@ -86,6 +86,12 @@ def is_data(path: Path) -> bool:
     return found is not None and found.read_data is not None
 
 
+def is_script(path: Path) -> bool:
+    """Whether a file is a text without times to speak of, which can be matched with a sound."""
+    suffix = path.suffix.lower().lstrip(".")
+    return suffix in READ and READ[suffix].kind is DocumentKind.READING
+
+
 def rolls(suffix: str) -> bool:
     """Whether a format has codes of its own for roll-up captions."""
     return suffix in WRITTEN and FormatOption.ROLLS in WRITTEN[suffix].choices

@@ -46,7 +46,10 @@ def add_options(command: argparse.ArgumentParser) -> None:
     command.add_argument("--bom", action="store_true", help="begin OUT with a byte-order mark")
     command.add_argument("--crlf", action="store_true", help="line ends of Windows in OUT")
     command.add_argument(
-        "--sound", type=Path, metavar="FILE", help="find the words of a plain text in this sound"
+        "--sound",
+        type=Path,
+        metavar="FILE",
+        help="find the words of a text (txt, docx, odt) in this sound",
     )
     command.add_argument(
         "--punctuate",

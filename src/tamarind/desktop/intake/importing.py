@@ -1,4 +1,4 @@
-"""Import a file as a recording's text: captions as they are, plain text matched with the sound."""
+"""Import a file as a recording's text: captions as they are, other texts matched with the sound."""
 
 from __future__ import annotations
 
@@ -34,7 +34,7 @@ class Importing:
         """Import a file as a recording's text, replacing one that is there, with undo."""
         recording = self._session.recordings.get(key)
         try:
-            if path.suffix.lower() == ".txt" and self._can_match(key) and self._wants_match(path):
+            if documents.is_script(path) and self._can_match(key) and self._wants_match(path):
                 self.match(key, path)
                 return
             encoding = self._encoding_of(path)
@@ -66,7 +66,7 @@ class Importing:
         return dialog.encoding if dialog.exec() else ""
 
     def match(self, key: int, path: Path) -> None:
-        """Find the words of a plain text in the recording's sound. Raises FormatError."""
+        """Find the words of a text without times in the recording's sound. Raises FormatError."""
         recording = self._session.recordings.get(key)
         script = documents.read(path, recording.language).transcript
         words = [word.text for cue in script.cues for word in cue.words]

@@ -8,7 +8,7 @@ in are there.
 from __future__ import annotations
 
 import io
-from collections.abc import Callable, Collection, Iterator, Mapping
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
 from typing import Any
 
 from tamarind.formats.captionfile import FormatError
@@ -28,6 +28,12 @@ from tamarind.transcript.takeback import Part
 Line = tuple[str, str]
 """The name of a paragraph's style, and its text."""
 
+Rows = Sequence[Sequence[str]]
+"""A table: the texts of its cells, row by row."""
+
+Tables = Callable[[Rows], Iterator[Line]]
+"""What makes lines of a table."""
+
 _LEFT_OUT = frozenset((TITLE, FACTS, CONTENTS, HEADING))
 
 
@@ -36,11 +42,7 @@ def read_parts(
 ) -> list[Part]:
     """Return the paragraphs of an edited document; ``names`` are the known speakers, ``headings``
     paragraphs to skip. Raises FormatError."""
-    checked(data).close()
-    try:
-        lines = [(style, " ".join(text.split())) for style, text in READERS[suffix](data)]
-    except Exception as error:  # each library has errors of its own, and damaged files find all
-        raise FormatError(f"The file cannot be read: it is damaged, or no .{suffix}.") from error
+    lines = [(style, " ".join(text.split())) for style, text in lines_of(data, suffix)]
     if not any(style == BODY_STYLE for style, _ in lines):
         plain = "\n\n".join(text for style, text in lines if text and style not in _LEFT_OUT)
         return plaintext.read_parts(plain, names, headings)
@@ -59,25 +61,39 @@ def read_parts(
     return parts
 
 
-def _docx(data: bytes) -> Iterator[Line]:
+def lines_of(data: bytes, suffix: str, tables: Tables | None = None) -> list[Line]:
+    """Return the paragraphs of a document with the names of their styles. Raises FormatError.
+
+    With ``tables``, which makes lines of all of a table, line breaks, tabs and time stamps stay;
+    without, tables are ours, whose first column alone is the text, and stamps are left out.
+    """
+    checked(data).close()
+    try:
+        return list(READERS[suffix](data, tables))
+    except Exception as error:  # each library has errors of its own, and damaged files find all
+        raise FormatError(f"The file cannot be read: it is damaged, or no .{suffix}.") from error
+
+
+def _docx(data: bytes, tables: Tables | None) -> Iterator[Line]:
     from docx import Document
 
     document = Document(io.BytesIO(data))
     named = {style.style_id: style.name or "" for style in document.styles}
-    yield from _DocxLines(named).within(document.element.body)
+    yield from _DocxLines(named, tables).within(document.element.body)
 
 
 class _DocxLines:
     """Reads lines from WordprocessingML; ``named`` are styles' names by their ids."""
 
-    def __init__(self, named: Mapping[str, str]) -> None:
+    def __init__(self, named: Mapping[str, str], tables: Tables | None) -> None:
         from docx.oxml.ns import qn
 
-        self._named, self._qn = named, qn
+        self._named, self._qn, self._tables = named, qn, tables
+        broken = "\n" if tables else " "
         self._said = {
             qn("w:tab"): " ",
-            qn("w:br"): " ",
-            qn("w:cr"): " ",
+            qn("w:br"): broken,
+            qn("w:cr"): broken,
             qn("w:noBreakHyphen"): "-",
         }
         # A text that was moved stands where it came from too.
@@ -99,6 +115,9 @@ class _DocxLines:
                 yield name, self._text_of(child)
                 for box in self._boxes_in(child):
                     yield from self.within(box)
+            elif child.tag == qn("w:tbl") and self._tables is not None:
+                rows = child.findall(qn("w:tr"))
+                yield from self._tables([self._cells_in(row) for row in rows])
             elif child.tag == qn("w:tbl"):
                 # Translations stand beside the text, which is in the first column.
                 for number, row in enumerate(child.findall(qn("w:tr"))):
@@ -108,13 +127,18 @@ class _DocxLines:
             elif child.tag in self._transparent:
                 yield from self.within(child)
 
+    def _cells_in(self, row: Any) -> list[str]:
+        cells = row.findall(self._qn("w:tc"))
+        return [" ".join(text for _, text in self.within(cell)) for cell in cells]
+
     def _text_of(self, line: Any) -> str:
         qn = self._qn
         letters = []
         for piece in self._pieces_in(line):
             run = piece.getparent()
             style = run.find(qn("w:rPr") + "/" + qn("w:rStyle")) if run is not None else None
-            if style is not None and self._named.get(style.get(qn("w:val"))) == STAMP:
+            is_stamp = style is not None and self._named.get(style.get(qn("w:val"))) == STAMP
+            if is_stamp and self._tables is None:
                 continue
             is_text = piece.tag == qn("w:t")
             letters.append((piece.text or "") if is_text else self._said[piece.tag])
@@ -137,7 +161,7 @@ class _DocxLines:
                 yield from self._boxes_in(child)
 
 
-def _odt(data: bytes) -> Iterator[Line]:
+def _odt(data: bytes, tables: Tables | None) -> Iterator[Line]:
     from odf.opendocument import load
     from odf.style import Style
 
@@ -147,15 +171,17 @@ def _odt(data: bytes) -> Iterator[Line]:
         for style in part.getElementsByType(Style):
             shown = style.getAttribute("displayname") or style.getAttribute("name")
             styles[style.getAttribute("name")] = shown, style.getAttribute("parentstylename")
-    yield from _OdtLines(styles).within(document.text)
+    yield from _OdtLines(styles, tables).within(document.text)
 
 
 class _OdtLines:
     """Reads lines from OpenDocument; ``styles`` have their names and parent styles, by their
     codes."""
 
-    def __init__(self, styles: Mapping[str | None, tuple[str, str | None]]) -> None:
-        self._styles = styles
+    def __init__(
+        self, styles: Mapping[str | None, tuple[str, str | None]], tables: Tables | None
+    ) -> None:
+        self._styles, self._tables = styles, tables
 
     def within(self, element: Any) -> Iterator[Line]:
         """Yield the lines of an element, those of frames after the paragraph beside which they
@@ -166,11 +192,21 @@ class _OdtLines:
                 yield self._name_of(child.getAttribute("stylename")), self._text_of(child)
                 for frame in self._frames_in(child):
                     yield from self.within(frame)
+            elif kind == "table" and self._tables is not None:
+                yield from self._tables([*self._rows_in(child)])
             elif kind == "table-row":
                 cells = [one for one in child.childNodes if one.qname[1] == "table-cell"]
                 yield from self.within(cells[0]) if cells else ()
             elif kind not in ("tracked-changes", "table-header-rows"):
                 yield from self.within(child)
+
+    def _rows_in(self, table: Any) -> Iterator[list[str]]:
+        for child in _elements(table):
+            if child.qname[1] == "table-row":
+                cells = [one for one in _elements(child) if one.qname[1] == "table-cell"]
+                yield [" ".join(text for _, text in self.within(cell)) for cell in cells]
+            else:
+                yield from self._rows_in(child)
 
     def _name_of(self, code: str | None) -> str:
         """Return a style's name, or that of the one it was derived from."""
@@ -189,12 +225,21 @@ class _OdtLines:
             if child.nodeType == child.TEXT_NODE:
                 letters.append(str(child.data))
             elif kind in ("s", "tab", "line-break"):
-                letters.append(" ")
-            elif kind == "span" and self._name_of(child.getAttribute("stylename")) == STAMP:
+                is_break = kind == "line-break" and self._tables is not None
+                letters.append("\n" if is_break else " ")
+            elif (
+                self._tables is None
+                and kind == "span"
+                and self._name_of(child.getAttribute("stylename")) == STAMP
+            ):
                 continue
             elif kind not in ("note", "annotation", "ruby-text", *_FRAMES):
                 letters.append(self._text_of(child))
         return "".join(letters)
+
+    def _is_left_out(self, span: Any) -> bool:
+        """Whether a span is a stamp, where these are not asked for."""
+        return self._tables is None and self._name_of(span.getAttribute("stylename")) == STAMP
 
     def _frames_in(self, element: Any) -> Iterator[Any]:
         """Yield the frames beside a paragraph."""
@@ -215,5 +260,5 @@ _FALLBACK = "{http://schemas.openxmlformats.org/markup-compatibility/2006}Fallba
 """The same once more, for programs that do not know the first."""
 
 MOST_STYLES = 20
-READERS: dict[str, Callable[[bytes], Iterator[Line]]] = {"docx": _docx, "odt": _odt}
+READERS: dict[str, Callable[[bytes, Tables | None], Iterator[Line]]] = {"docx": _docx, "odt": _odt}
 """By suffix."""

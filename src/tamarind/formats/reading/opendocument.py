@@ -22,6 +22,7 @@ from tamarind.formats.reading.office import (
     legal,
     same_each_time,
 )
+from tamarind.formats.reading.officescript import reader_of
 from tamarind.formats.reading.paragraphs import Paragraph, paragraphs, side_by_side
 from tamarind.formats.reading.parts import MARGIN, Reading, reading_of
 from tamarind.formats.reading.template import BODY, filled, has_places, opened, template_for
@@ -398,6 +399,7 @@ FORMAT = Format(
     ("odt",),
     "OpenDocument",
     DocumentKind.READING,
+    read_data=reader_of("odt"),
     write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
     holds=frozenset({Holds.LOOK, Holds.SPEAKER, Holds.LANGUAGE, Holds.HEADING}),
     choices=frozenset({FormatOption.SIDE_BY_SIDE, FormatOption.LINES, FormatOption.TEMPLATE}),
