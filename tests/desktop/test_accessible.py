@@ -72,6 +72,30 @@ class NamesAndRoles(ProofTest):
             found += 1
         return found
 
+    def test_a_choice_has_a_label_since_its_name_is_what_is_chosen(self):
+        found = 0
+        for step in ("intake", "proof", "translation", "export"):
+            self.window.show_step(step)
+            for box in self.window.page(step).findChildren(QComboBox):
+                told = QAccessible.queryAccessibleInterface(box)
+                labels = [
+                    one.text(QAccessible.Text.Name)
+                    for one, _ in told.relations(QAccessible.RelationFlag.Label)
+                ]
+                if box.accessibleName():
+                    self.assertEqual(
+                        [label.casefold() for label in labels], [box.accessibleName().casefold()]
+                    )
+                    found += 1
+        self.assertGreater(found, 6)
+
+    def test_what_a_sheet_is_not_is_asked_without_harm(self):
+        told = QAccessible.queryAccessibleInterface(self.sheet)
+        self.assertIsNone(told.valueInterface())
+        self.assertIsNone(told.selectionInterface())
+        self.assertIsNotNone(told.textInterface())
+        self.assertIsNotNone(told.actionInterface())
+
     def test_in_every_step_of_the_window(self):
         self.window.proof.find_bar.open()
         for step in ("intake", "proof", "translation", "export"):

@@ -12,12 +12,12 @@ from PySide6.QtWidgets import QApplication, QMessageBox, QProgressDialog
 
 from tamarind.application import personal
 from tamarind.desktop import keys, placement, recent, systemsettings
-from tamarind.desktop.editor.accessible import tell_of_sheets
 from tamarind.desktop.failures import watch
 from tamarind.desktop.job_commands import renamed
 from tamarind.desktop.qtloop import open_session
 from tamarind.desktop.rescued_dialog import RescuedDialog, ToldDialog
 from tamarind.desktop.room_dialog import use_setting
+from tamarind.desktop.screenreaders import tell_screen_readers
 from tamarind.desktop.signals import Signals
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.theme.apply import apply
@@ -81,7 +81,7 @@ def make_application() -> QApplication:
     app.setDesktopFileName("tamarind")
     app.setWindowIcon(icon("pod"))
     app.setStyle("Fusion")
-    tell_of_sheets()
+    tell_screen_readers()
     fonts.load_fonts()
     app.setFont(fonts.interface(14))
     keys.use(keys.read_keys())

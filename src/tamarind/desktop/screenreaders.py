@@ -1,12 +1,14 @@
-"""Tell screen readers about a sheet: the caret's row is an editable text."""
+"""Tell screen readers about sheets, whose caret's row is an editable text, and about choices, which
+have a label."""
 
 from __future__ import annotations
 
 from typing import Any
 
-from PySide6.QtCore import QObject, QPoint, QRect
+from PySide6.QtCore import QObject, QPoint, QRect, Qt
 from PySide6.QtGui import QAccessible, QAccessibleTextCursorEvent, QAccessibleTextInterface
-from PySide6.QtWidgets import QAccessibleWidget
+from PySide6.QtWidgets import QAccessibleWidget, QComboBox, QLabel, QWidget
+from shiboken6 import VoidPtr
 
 from tamarind.desktop.editor.sheet import Sheet
 
@@ -100,8 +102,13 @@ class _SheetAccess(QAccessibleWidget):
         return super().text(kind)
 
     def interface_cast(self, kind: QAccessible.InterfaceType) -> Any:
-        """Return the text interface."""
-        return self._row_text if kind is QAccessible.InterfaceType.TextInterface else None
+        """Return the text interface, or that of the widget's actions."""
+        if kind is QAccessible.InterfaceType.TextInterface:
+            return self._row_text
+        if kind is QAccessible.InterfaceType.ActionInterface:
+            return super().interface_cast(kind)
+        # Where Qt asks for an address, None ends the program.
+        return VoidPtr(0)
 
     def _caret_moved(self) -> None:
         if QAccessible.isActive():
@@ -109,13 +116,38 @@ class _SheetAccess(QAccessibleWidget):
             QAccessible.updateAccessibility(moved)
 
 
-def tell_of_sheets() -> None:
-    """Register the interface of sheets with Qt, once for an application."""
+def tell_screen_readers() -> None:
+    """Register our interfaces with Qt, once for an application."""
     QAccessible.installFactory(_made)
 
 
 def _made(name: str, thing: QObject | None) -> QAccessibleWidget | None:
+    if isinstance(thing, QComboBox):
+        _label(thing)
     if not isinstance(thing, Sheet):
         return None
     _kept.append(_SheetAccess(thing))
     return _kept[-1]
+
+
+def _label(box: QComboBox) -> None:
+    """Give a choice a label, since on Linux its own name is what is chosen. The one beside it is
+    taken if it says the same, else one that is not shown."""
+    around, name = box.parentWidget(), box.accessibleName()
+    if around is None or not name:
+        return
+    line = box.lineEdit()
+    if line is not None:
+        line.setAccessibleName(name)
+    beside = around.findChildren(QLabel, options=Qt.FindChildOption.FindDirectChildrenOnly)
+    if any(label.buddy() is box for label in beside):
+        return
+    same = (one for one in beside if one.text().casefold() == name.casefold())
+    label = next(same, None) or _hidden_label(name, around)
+    label.setBuddy(box)
+
+
+def _hidden_label(name: str, around: QWidget) -> QLabel:
+    label = QLabel(name.replace("&", "&&"), around)
+    label.hide()
+    return label
