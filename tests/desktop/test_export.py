@@ -107,7 +107,7 @@ class Exporting(WindowTest):
         self.preview("Site memo, north drain.docx")
         self.assertIn("199 words", self.screen.facts.text())
         self.assertIn("00:01:06", self.screen.facts.text())
-        self.assertIn("\nSurveyor\n", self.screen.preview.toPlainText())
+        self.assertIn("\nSURVEYOR\n", self.screen.preview.toPlainText())
 
     def test_what_has_no_text_is_left_out_and_nothing_to_write_is_said(self):
         names = {file.name for file in self.screen.files}

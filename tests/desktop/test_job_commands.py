@@ -76,8 +76,8 @@ class Packed(WindowTest):
         session = self.window.session
         target = self.folder / "out" / "Moor.tamarind.zip"
         target.parent.mkdir()
-        self.window.job.pack()
-        dialog = self.window.findChild(PackDialog)
+        dialog = PackDialog(session, self.window)
+        dialog.open()
         self.assertIn("Recordings (", dialog.recordings.text())
         dialog.drafts.setChecked(False)
         dialog.pack(target)

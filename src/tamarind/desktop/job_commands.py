@@ -102,7 +102,7 @@ class JobCommands(QObject):
             return
         from tamarind.desktop.pack_dialog import PackDialog  # seldom wanted
 
-        PackDialog(self._session, self._window).open()
+        PackDialog(self._session, self._window).exec()
 
     def recent_menu(self) -> QMenu:
         """Return the menu of recently opened jobs, filled when it is shown."""
