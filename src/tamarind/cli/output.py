@@ -7,8 +7,10 @@ import os
 import re
 import sys
 from collections.abc import Sequence
-from pathlib import Path
-from typing import TextIO
+from typing import TYPE_CHECKING, TextIO
+
+if TYPE_CHECKING:
+    from pathlib import Path
 
 _UNSAFE = re.compile(
     "[\x00-\x08\x0b-\x1f\x7f-\x9f\u200e\u200f\u202a-\u202e\u2066-\u2069\ud800-\udfff]"
