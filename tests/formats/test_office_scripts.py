@@ -100,6 +100,16 @@ class OfficeScripts(FolderTest):
             ],
         )  # fmt: skip
 
+    def test_labels_in_scripts_without_capitals(self):
+        for lines, names in (
+            (("管理员：堵住。", "记者：然后？", "管理员：雨。", "记者：好。"), {"管理员", "记者"}),
+            (("الحارس: أغلقنا الخنادق.", "الحارس: ثم هطل المطر."), {"الحارس"}),
+        ):  # fmt: skip
+            (self.folder / "talk.txt").write_text("\n\n".join(lines))
+            read = self.read("talk.txt").transcript
+            self.assertEqual({one.name for one in read.speakers}, names)
+            self.assertNotIn("：", " ".join(cue.text for cue in read.cues))
+
     def test_columns_of_a_table(self):
         def build(document):
             table = document.add_table(len(TABLE), len(TABLE[0]))

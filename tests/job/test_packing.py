@@ -8,6 +8,7 @@ from dataclasses import replace
 from pathlib import Path
 from unittest import mock
 
+from tamarind.batch.elsewhere import CancelledError, make_elsewhere
 from tamarind.job import packing
 from tamarind.job.demo import demo_job
 from tamarind.job.jobfile import JobError
@@ -15,7 +16,7 @@ from tamarind.job.packing import LIST, PackOrder, unpack
 from tamarind.job.settings import EXPORT_FOLDER, EXPORT_TEMPLATES
 from tamarind.job.store import JobStore, KeptStep
 from tamarind.speech.diarisation.voiceprint import WIDTH, Voiceprint
-from tests.support import FolderTest
+from tests.support import FolderTest, tone, write_wav
 
 
 class Packing(FolderTest):
@@ -200,6 +201,24 @@ class Packing(FolderTest):
         for change, sentence in cases:
             with self.subTest(sentence):
                 self.assert_refused(self.changed(change), sentence)
+
+    def test_what_another_program_packed_anew_opens(self):
+        packed = self.changed(lambda parts: parts.update({"recordings/": b""}))
+        self.assertTrue(unpack(packed, self.elsewhere).is_file())
+
+    def test_packing_that_is_cancelled_elsewhere_leaves_nothing(self):
+        long = write_wav(self.folder / "long.wav", tone(3_000))
+        store = JobStore(self.job)
+        store.add_recording(long)
+        store.close()
+        shares, target = [], self.elsewhere / "long.zip"
+        with (
+            mock.patch.dict("os.environ", TMPDIR=str(self.elsewhere)),
+            self.assertRaises(CancelledError),
+        ):
+            make_elsewhere(PackOrder(self.job, target), shares.append, lambda: not shares)
+        self.assertTrue(0 < shares[0] < 1)
+        self.assertEqual([*self.elsewhere.iterdir()], [])
 
     def test_broken_files_and_full_disks_are_told(self):
         self.packed.write_bytes(b"no zip")

@@ -5,6 +5,8 @@ from __future__ import annotations
 
 import contextlib
 import json
+import signal
+import sys
 from collections.abc import Callable
 from multiprocessing import get_context
 from multiprocessing.connection import Connection
@@ -110,6 +112,8 @@ def _work(order: Order, there: Connection) -> None:
     def told(share: float) -> None:
         _send(there, _SHARE, min(max(share, 0.0), 1.0))
 
+    # A process that is ended puts away what it has not finished.
+    signal.signal(signal.SIGTERM, _end)
     try:
         order.fill(told)
     except (ToldError, NotAFileError) as error:
@@ -118,3 +122,9 @@ def _work(order: Order, there: Connection) -> None:
         _send(there, _FAILED, f"It could not be written: {error.strerror or error}.")
     else:
         _send(there, _DONE)
+    finally:
+        signal.signal(signal.SIGTERM, signal.SIG_DFL)
+
+
+def _end(_number: int, _frame: object) -> None:
+    sys.exit(1)

@@ -231,7 +231,10 @@ def unpack(packed: Path, folder: Path, told: Told = lambda _share: None) -> Path
                 )
             return _unpacked(archive, listed, packed, folder, told)
     except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError) as error:
-        raise JobError(f"“{packed.name}” is damaged ({error}). Nothing was unpacked.") from None
+        raise JobError(
+            f"“{packed.name}” is not a packed job, or it is damaged ({error}). Nothing was"
+            " unpacked."
+        ) from None
     except OSError as error:
         raise JobError(
             f"“{packed.name}” could not be unpacked to “{folder}”: {error.strerror or error}."
@@ -256,7 +259,9 @@ def _listed(archive: zipfile.ZipFile, name: str) -> list[_Listed]:
         ]
     except (ValueError, TypeError, KeyError, RecursionError):
         raise foreign from None
-    there = {key: info.file_size for key, info in found.items() if key != LIST}
+    # Other programs put folders into an archive as files of their own.
+    files = [info for key, info in found.items() if key != LIST and not info.is_dir()]
+    there = {info.filename: info.file_size for info in files}
     if there != {one.name: one.size for one in listed} or len(listed) != len(there):
         raise JobError(
             f"“{name}” does not hold the files that its list tells. Nothing was unpacked."

@@ -21,7 +21,7 @@ _FIRST = re.compile(rf"^{_STAMP}\s*")
 _WITHIN = re.compile(rf"\s*(\[\s*{_SHORT}\s*\]|\(\s*{_FULL}\s*\))\s*")
 """A stamp within a paragraph; round brackets with less may be a time of day."""
 
-_LABEL = re.compile(rf"^([^:\[\]()]{{1,60}}?)\s*({_STAMP})?\s*:(?:\s+|$)")
+_LABEL = re.compile(rf"^([^:：\[\]()]{{1,60}}?)\s*({_STAMP})?\s*(?::(?:\s+|$)|：\s*)")
 _STAMPED_NAME = re.compile(rf"^([^:\[\]()]{{1,60}}?)\s*({_STAMP})\s*:?$")
 
 
@@ -108,10 +108,11 @@ def label_of(line: str) -> tuple[str, str] | None:
 
 
 def may_be_name(text: str) -> bool:
-    """Whether a text is as short as names are, and all its words begin as names do."""
+    """Whether a text is as short as names are, and all its words begin as names do: with a capital,
+    a digit, or in a script that has no capitals."""
     words = text.split()
     few = 0 < len(words) <= _MOST_WORDS_OF_A_NAME
-    return few and all(word[:1].isupper() or word[:1].isdigit() for word in words)
+    return few and all(word[:1].isalnum() and not word[:1].islower() for word in words)
 
 
 def _turn_of(line: str, names: Collection[str]) -> Turn:
