@@ -22,6 +22,7 @@ from tamarind.desktop.keys import Keys
 from tamarind.formats.data import everything
 from tamarind.formats.documents import FORMATS
 from tamarind.formats.reading.paragraphs import TextOptions
+from tamarind.job import client
 from tamarind.language import housestyle
 from tamarind.language.housestyle import Wording
 from tamarind.picture import looks
@@ -163,6 +164,7 @@ def files() -> Iterator[tuple[Path, str]]:
     yield folder / "transcript.schema.json", _schema(everything.schema())
     yield folder / "house-style.schema.json", _schema(housestyle.schema())
     yield folder / "look.schema.json", _schema(looks.schema())
+    yield folder / "client.schema.json", _schema(client.schema())
 
 
 def main() -> int:

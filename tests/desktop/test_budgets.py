@@ -180,7 +180,7 @@ class Loaded(FolderTest):
             "from tamarind.desktop.window import make_window\n"
             "from tamarind.desktop.qtloop import open_session\n"
         )
-        self.assertLessEqual(self.loaded(script, "tamarind"), 297)
+        self.assertLessEqual(self.loaded(script, "tamarind"), 299)
 
     def loaded(self, script: str, beginning: str = "") -> int:
         counting = (

@@ -57,6 +57,9 @@ class IntakeTest(WindowTest):
     def states(self):
         return {r.path.name: r.state for r in self.session.recordings.all()}
 
+    def problems(self):
+        return [recording.problem for recording in self.session.recordings.all()]
+
     def settled(self):
         pending = (State.ARRIVED, State.QUEUED)
         return all(state not in pending for state in self.states().values())
@@ -376,10 +379,10 @@ class Line(IntakeTest):
                          "the batch is paused")  # fmt: skip
         self.reopen()
         self.assertTrue(self.session.queue.paused)
-        self.assertEqual(set(self.states().values()), {State.QUEUED})
+        self.assertEqual(set(self.states().values()), {State.QUEUED}, self.problems())
         self.window.intake.panel.batch.pause.click()
         self.wait(self.settled)
-        self.assertEqual(set(self.states().values()), {State.DRAFT})
+        self.assertEqual(set(self.states().values()), {State.DRAFT}, self.problems())
         ((title, text),) = self.window.batch_end.notices.shown
         self.assertIn("3 drafts are ready", title)
         self.assertIn("to proof", text)

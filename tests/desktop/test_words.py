@@ -4,6 +4,7 @@ from pathlib import Path
 from tamarind.batch.messages import Heard
 from tamarind.batch.timeleft import Work
 from tamarind.desktop.words import stage_of
+from tamarind.job.delivered import NEVER
 from tamarind.job.recording import Recording, State
 from tamarind.transcript import edits
 from tamarind.transcript.model import Transcript
@@ -17,12 +18,15 @@ class Pretended:
     def __init__(self, text=None, active=None, queue=(), news=None):
         self.text = text or Transcript("en")
         self.active, self.waiting, self.news = active, list(queue), news
-        self.queue = self.texts = self
+        self.queue = self.texts = self.clients = self
         self.paused = False
         self.sought = None
 
     def transcript(self, _key):
         return self.text
+
+    def delivered(self, _key):
+        return NEVER
 
     def survey(self, _key):
         return Survey().follow(self.text)

@@ -13,7 +13,7 @@ from tamarind.application.contrastcheck import ContrastMeter
 from tamarind.application.events import Event
 from tamarind.application.session import Session
 from tamarind.application.tasks import Tasks
-from tamarind.checks.finding import Finding, Fix, PlacedFinding
+from tamarind.checks.finding import Finding, Fix, PlacedFinding, mark_of, summary
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES, Timecodes
 from tamarind.formats.format import Options
 from tamarind.job.looks import ON_BOX
@@ -24,7 +24,6 @@ from tamarind.job.settings import (
     EXPORT_RATE,
     EXPORT_TIMECODE,
 )
-from tamarind.language.housestyle import Level
 from tamarind.system.garbage import without_collecting
 from tamarind.system.later import Later
 from tamarind.transcript.model import Transcript
@@ -360,11 +359,6 @@ def _load() -> None:
         import_module(f"tamarind.{name}")
 
 
-def mark_of(recording_id: int, finding: Finding) -> str:
-    """Return a key that identifies a finding as long as the words concerned are the same."""
-    return f"{recording_id}|{finding.rule}|{finding.cue}|{finding.excerpt}"
-
-
 def _by_recording(session: Session) -> list[str]:
     """Return the keys of ignored findings by recording. Earlier versions did not say of which
     recording; theirs count for each."""
@@ -374,18 +368,6 @@ def _by_recording(session: Session) -> list[str]:
         for mark in session.settings.get(DISMISSED)
         for whole in ([mark] if mark[:1].isdigit() else [f"{key}|{mark}" for key in keys])
     ]
-
-
-def summary(told: Sequence[PlacedFinding]) -> str:
-    """Return the number of findings in words."""
-    musts = sum(one.level is Level.MUST for one in told)
-    hints = len(told) - musts
-    if not told:
-        return "nothing breaks the house style"
-    parts = ["1 error" if musts == 1 else f"{musts} errors"] if musts else []
-    if hints:
-        parts.append("1 warning" if hints == 1 else f"{hints} warnings")
-    return ", ".join(parts)
 
 
 def said(told: PlacedFinding) -> str:

@@ -14,6 +14,7 @@ from tamarind.application.describing import Describing
 from tamarind.application.events import Event
 from tamarind.application.excerpting import Excerpting
 from tamarind.application.exportqueue import ExportQueue
+from tamarind.application.jobclients import JobClients
 from tamarind.application.joblooks import JobLooks
 from tamarind.application.jobsettings import JobSettings
 from tamarind.application.jobstyles import JobStyles
@@ -32,6 +33,7 @@ from tamarind.application.texts import Texts
 from tamarind.application.transcriptionqueue import TranscriptionQueue
 from tamarind.application.translating import Translating
 from tamarind.audio import soundcache
+from tamarind.job.client import CLIENTS
 from tamarind.job.contents import Contents
 from tamarind.job.dressing import Dressing
 from tamarind.job.opening import write_new
@@ -81,6 +83,9 @@ class Session:
         self.texts.misfit.connect(self._tell_misfit)
         self.styles = JobStyles(self.settings, self.recordings)
         self.looks = JobLooks(self.settings)
+        self.clients = JobClients(
+            self.settings, self.recordings, self.texts, styles=self.styles, looks=self.looks
+        )
         self.preview = Preview(loop, self.texts, self.styles, self.looks)
         self._start_work(loop)
         self.threshold = self.settings.get(DOUBTFUL)
@@ -130,6 +135,7 @@ class Session:
         told = [
             *STYLES.unreadable(),
             *LOOKS.unreadable(),
+            *CLIENTS.unreadable(),
             *filter(None, [personal.problem()]),
         ]
         told += [
@@ -137,7 +143,11 @@ class Session:
             for one in declared()
             if one.is_unread(self.store.setting(one.key))
         ]
-        for what, reasons in (("house style", self.styles.unread), ("look", self.looks.unread)):
+        for what, reasons in (
+            ("house style", self.styles.unread),
+            ("look", self.looks.unread),
+            ("client", self.clients.unread),
+        ):
             told += [
                 f"The {what} “{key}” of this job cannot be used: {reason} It stays in the job"
                 " unchanged."
@@ -206,6 +216,7 @@ class Session:
     def add_files(self, files: Sequence[Path]) -> tuple[int, int]:
         """Add files to the job; return (added, already there)."""
         added = self.recordings.add_files(files, self.usual())
+        self.clients.take(added)
         self.media_probe.look(*added)
         if added:
             if self.shown is None:
@@ -219,6 +230,7 @@ class Session:
         self.queue.forget(recording_id)
         # Another recording may get its number.
         self.looks.leave_to_the_job([recording_id])
+        self.clients.forget(recording_id)
         self.recordings.remove(recording_id)
         for part in (self.translating, self.texts, self.sounds, self.media_probe, self.on_demand):
             part.forget(recording_id)

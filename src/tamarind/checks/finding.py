@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import ClassVar
 
@@ -102,3 +103,20 @@ class PlacedFinding:
     finding: Finding
     level: Level
     place: int
+
+
+def mark_of(recording_id: int, finding: Finding) -> str:
+    """Return a key that identifies a finding as long as the words concerned are the same."""
+    return f"{recording_id}|{finding.rule}|{finding.cue}|{finding.excerpt}"
+
+
+def summary(found: Sequence[PlacedFinding]) -> str:
+    """Return the number of findings in words."""
+    musts = sum(one.level is Level.MUST for one in found)
+    hints = len(found) - musts
+    if not found:
+        return "nothing breaks the house style"
+    parts = ["1 error" if musts == 1 else f"{musts} errors"] if musts else []
+    if hints:
+        parts.append("1 warning" if hints == 1 else f"{hints} warnings")
+    return ", ".join(parts)

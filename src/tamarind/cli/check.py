@@ -12,10 +12,11 @@ from typing import Any
 
 from tamarind.audio import soundcache
 from tamarind.audio.source import WHOLE, Source
-from tamarind.checks.catalogue import CHECKS
 from tamarind.checks.check import CheckContext
 from tamarind.checks.checker import Checker
 from tamarind.checks.finding import PlacedFinding
+from tamarind.checks.report import finding_lines
+from tamarind.cli.clients import style_for
 from tamarind.cli.files import STREAM
 from tamarind.cli.fixes import fixed_by_kinds, kinds_in, listed, write_back
 from tamarind.cli.jobs import open_job
@@ -55,7 +56,7 @@ class _Text:
 def check(options: argparse.Namespace) -> int:
     """Print every finding; return the exit status."""
     try:
-        style = STYLES.find(options.style) if options.style else None
+        style = style_for(options)
         terms = _terms(options.glossary)
     except (StyleError, GlossaryError, ValueError) as error:
         return told(str(error), WRONG_USE)
@@ -207,12 +208,7 @@ def _listed(text: _Text, found: list[PlacedFinding]) -> str:
         f" {fault.reason}"
         for fault in text.faults
     ]
-    for one in found:
-        finding = one.finding
-        title = CHECKS[finding.rule].title
-        excerpt = f" – {finding.excerpt}" if finding.excerpt else ""
-        where = f"{clock(finding.start)}  {one.level.word:<7}"
-        lines.append(f"{where}  {title}: {finding.reason}{excerpt}")
+    lines += finding_lines(found)
     musts = sum(one.level is Level.MUST for one in found)
     hints = len(found) - musts
     musts += len(text.faults)

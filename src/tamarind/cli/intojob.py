@@ -8,11 +8,12 @@ from pathlib import Path
 
 from tamarind.cli.jobs import open_job
 from tamarind.cli.output import tell
+from tamarind.job.client import CLIENTS, Client
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording, State
-from tamarind.job.settings import JOB_STYLES
+from tamarind.job.settings import CLIENT, JOB_CLIENTS, JOB_LOOKS, JOB_STYLES, LOOK
 from tamarind.language.housestyle import HouseStyle
-from tamarind.language.stylebook import SHIPPED
+from tamarind.language.stylebook import SHIPPED, STYLES
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.transcript.model import Transcript
 
@@ -23,22 +24,39 @@ Span = tuple[int, int]
 class IntoJob:
     """An open job that takes transcribed recordings; a text that it has is never replaced."""
 
-    def __init__(self, path: Path, style: HouseStyle, named: str) -> None:
-        """``style`` is the house style that was given as ``named``. Raises JobError."""
+    def __init__(self, path: Path, style: HouseStyle, client: Client | None) -> None:
+        """Raises JobError."""
         opened = open_job(path)
         for sentence in opened.told:
             tell(sentence)
         self._store = opened.store
-        self._style = self._keep(style, named)
+        self._look = ""
+        self._style = self._keep(style)
+        self._client = "" if client is None else self._keep_client(client)
 
-    def _keep(self, style: HouseStyle, named: str) -> str:
+    def _keep(self, style: HouseStyle) -> str:
         """Keep a style of the person's own with the job; return its key there."""
-        if named in SHIPPED:
-            return named
+        shipped = next((key for key, one in SHIPPED.items() if one == style), None)
+        if shipped is not None:
+            return shipped
         kept = JOB_STYLES.of(self._store.setting(JOB_STYLES.key))
-        kept[style.name] = style
+        key = STYLES.key_of(style.name)
+        kept[key] = style
         self._store.set_setting(JOB_STYLES.key, JOB_STYLES.write(kept))
-        return style.name
+        return key
+
+    def _keep_client(self, client: Client) -> str:
+        """Keep a client with the job; return its key there."""
+        kept = JOB_CLIENTS.of(self._store.setting(JOB_CLIENTS.key))
+        key = CLIENTS.key_of(client.name)
+        kept[key] = client
+        self._store.set_setting(JOB_CLIENTS.key, JOB_CLIENTS.write(kept))
+        if client.look is not None:
+            looks = JOB_LOOKS.of(self._store.setting(JOB_LOOKS.key))
+            looks[client.look_key] = client.look
+            self._store.set_setting(JOB_LOOKS.key, JOB_LOOKS.write(looks))
+        self._look = client.look_key
+        return key
 
     def _known(self, path: Path) -> Recording | None:
         wanted = path.absolute()
@@ -75,6 +93,9 @@ class IntoJob:
             heard_until=end,
             unheard=tuple(unheard),
         )
+        if self._client:
+            self._store.set_setting(CLIENT.numbered(recording.id).key, self._client)
+            self._store.set_setting(LOOK.numbered(recording.id).key, self._look)
         before = self._store.document(recording.id)
         self._store.save_heard(recording, before, Document(text), heard=text.cues, afresh=True)
 

@@ -7,11 +7,13 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 
+from tamarind.cli.clients import client_of
 from tamarind.cli.jobs import open_job
 from tamarind.cli.output import summary, tell, told
 from tamarind.cli.second import check_second, second_language
 from tamarind.cli.statuses import DONE, SOME_FAILED, UseError
 from tamarind.formats.documents import is_for_reading
+from tamarind.formats.filenames import USUAL_PATTERN
 from tamarind.formats.format import Options
 from tamarind.job.document import Document
 from tamarind.job.dressing import dressing_of
@@ -103,6 +105,7 @@ def _wanted(
     tracks: Iterable[str], languages: Collection[str], how: Options, options: argparse.Namespace
 ) -> ExportOptions:
     """Return what to write of a job with tracks and texts in these languages. Raises UseError."""
+    client = client_of(options)
     return ExportOptions(
         tuple(dict.fromkeys(options.formats)) or USUAL,
         (None, *tracks),
@@ -110,6 +113,7 @@ def _wanted(
         details=how.details,
         bytes=how.bytes,
         client=how.client,
+        pattern=USUAL_PATTERN if client is None else client.delivery.names,
         date=how.date,
         timecodes=how.timecodes,
         painted=how.painted,

@@ -108,7 +108,14 @@ def add_paper(command: argparse.ArgumentParser) -> None:
         "--template", action="append", type=Path, default=[], metavar="FILE",
         help="a .docx or .odt file with {body}, {title}, {date}, {client} to write within",
     )  # fmt: skip
-    command.add_argument("--client", default="", help="whose name documents bear")
+    add_client(command)
+
+
+def add_client(command: argparse.ArgumentParser) -> None:
+    command.add_argument(
+        "--client", default="", metavar="NAME|FILE",
+        help="a client, who sets what is not said otherwise; or only the name for documents",
+    )  # fmt: skip
 
 
 def add_timecodes(command: argparse.ArgumentParser) -> None:

@@ -12,8 +12,9 @@ from collections.abc import Iterator, Sequence
 from tamarind.cli.oldoptions import renamed
 from tamarind.cli.output import leave_output, speak, tell, told
 from tamarind.cli.parser import COMMANDS, make_parser
-from tamarind.cli.settings import SettingsError, read_settings, standing_settings
+from tamarind.cli.settings import read_settings, standing_settings
 from tamarind.cli.statuses import DONE, ENDED, INTERRUPTED, SOME_FAILED, WRONG_USE
+from tamarind.system.errors import ToldError
 from tamarind.system.log import log_file, log_on_terminal, logger, note_failure, set_level
 
 
@@ -28,9 +29,12 @@ def run(arguments: Sequence[str], is_alone: bool) -> int:
         options = parser.parse_args(arguments)
         if getattr(options, "settings", None) is not None:
             own.set_defaults(**read_settings(options.settings, own))
-    except SettingsError as error:
+            options = parser.parse_args(arguments)
+        if getattr(options, "client", ""):
+            _set_by_client(own, options)
+            options = parser.parse_args(arguments)
+    except ToldError as error:
         return told(error, WRONG_USE)
-    options = parser.parse_args(arguments)
     speak(quiet=options.quiet)
     for sentence in old:
         tell(sentence)
@@ -58,6 +62,15 @@ def run(arguments: Sequence[str], is_alone: bool) -> int:
                 f" the log says where: {log_file()}",
                 SOME_FAILED,
             )
+
+
+def _set_by_client(parser: argparse.ArgumentParser, options: argparse.Namespace) -> None:
+    """Let a client set what was not said otherwise. Raises ClientError."""
+    from tamarind.cli.clients import client_called, client_settings
+
+    client = client_called(options.client)
+    if client is not None:
+        parser.set_defaults(**client_settings(client, options))
 
 
 def _may_use_the_network(options: argparse.Namespace) -> bool:

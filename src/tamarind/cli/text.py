@@ -11,6 +11,7 @@ from tamarind.captions.relayout import at_reading_speed, from_script, relay
 from tamarind.checks.catalogue import CHECKS
 from tamarind.checks.check import CaptionCheck, CheckContext
 from tamarind.checks.checker import Checker
+from tamarind.cli.clients import client_of, look_for, name_for, style_for, templates_of
 from tamarind.cli.jobtexts import convert_job
 from tamarind.cli.names import names_in, with_names
 from tamarind.cli.output import tell, told
@@ -22,7 +23,6 @@ from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES
 from tamarind.formats.encoding import Bytes
 from tamarind.formats.format import Details, Options
 from tamarind.formats.lookstyles import unsaid
-from tamarind.formats.reading.template import read_template
 from tamarind.formats.timecode import clock
 from tamarind.formats.twolanguages import matched
 from tamarind.job.jobfile import SUFFIX, JobError
@@ -32,7 +32,6 @@ from tamarind.language.housestyle import HouseStyle, Level
 from tamarind.language.publishing import Ways, published
 from tamarind.language.stylebook import ORDINARY_STYLE, STYLES
 from tamarind.language.styled import as_style_writes
-from tamarind.picture.lookbook import LOOKS
 from tamarind.speech.hearingoptions import HearingOptions
 from tamarind.system.errors import ToldError
 from tamarind.transcript.model import Transcript, Word
@@ -44,16 +43,17 @@ MOST_TOLD = 5
 def convert(options: argparse.Namespace) -> int:
     """Read one format and write another; return the exit status."""
     try:
-        style = STYLES.find(options.style or ORDINARY_STYLE)
+        named_style = style_for(options)
+        style = named_style or STYLES.find(ORDINARY_STYLE)
         named, output = in_and_out(options)
         jobs = [path for path in named if path.suffix == SUFFIX]
         if jobs and len(named) > 1:
             raise UseError("A job is converted alone: name no other file beside it.")
         files = [] if jobs else planned(named, output, options.formats)
         names = names_in(options.names)
-        look = LOOKS.find(options.caption_style) if options.caption_style else None
+        look = look_for(options)
         timecodes = timecodes_in(options)
-        templates = tuple(map(read_template, options.template))
+        templates = templates_of(options)
         _check_sound(files, options)
     except ToldError as error:
         return told(error, WRONG_USE)
@@ -73,7 +73,7 @@ def convert(options: argparse.Namespace) -> int:
     as_they_stand = [
         file for file in files if _is_timed(file) and not documents.is_script(file.source)
     ]
-    if options.style and not options.lay_out and as_they_stand:
+    if named_style and not options.lay_out and as_they_stand:
         tell("lines and times stay as they are; --lay-out cuts the captions by the style.")
 
     try:
@@ -108,7 +108,7 @@ def _document_options(options: argparse.Namespace, style: HouseStyle) -> Options
         Bytes(options.encoding, options.bom, options.crlf),
         rows=options.roll_up,
         painted=options.paint_on,
-        client=options.client,
+        client=name_for(options),
         numbered=options.line_numbers,
     )
 
@@ -123,7 +123,7 @@ def _changed(
     """Return a text with its speakers named and its form changed, ready to be written."""
     if options.punctuate or options.sound:
         text = _heard_with(text, file, options, style)
-    if options.style:
+    if options.style or client_of(options):
         text = as_style_writes(text, style.wording)
     laid_out = options.lay_out
     if documents.is_script(file.source) and not options.sound and _is_timed(file):

@@ -34,6 +34,7 @@ from tamarind.batch.messages import (
 )
 from tamarind.batch.pace import Pace, pace_file
 from tamarind.batch.pool import WorkerPool
+from tamarind.cli.clients import client_of, name_for, style_for, templates_of
 from tamarind.cli.files import Below, expanded, inside, with_folder
 from tamarind.cli.intojob import IntoJob
 from tamarind.cli.made import Ledger, digest
@@ -47,14 +48,14 @@ from tamarind.formats.captionfile import FormatError
 from tamarind.formats.decoding import decode
 from tamarind.formats.filenames import fitting
 from tamarind.formats.format import Options, Origin
-from tamarind.formats.reading.template import Template, read_template
+from tamarind.formats.reading.template import Template
 from tamarind.formats.timecode import clock
 from tamarind.job.bringing import found
 from tamarind.job.jobfile import JobError
 from tamarind.language.finishing import finished
 from tamarind.language.housestyle import HouseStyle, StyleError
 from tamarind.language.publishing import published
-from tamarind.language.stylebook import STYLES
+from tamarind.language.stylebook import ORDINARY_STYLE, STYLES
 from tamarind.speech.glossary import NO_TERMS, GlossaryError, read_glossary, terms_of, together
 from tamarind.speech.hearingoptions import AS_USUAL, HearingOptions, Sensitivity, Voices
 from tamarind.speech.languageguess import is_sure
@@ -102,18 +103,18 @@ def transcribe(options: argparse.Namespace) -> int:
     """Transcribe every file; a failure is told and skipped. Return the exit status."""
     try:
         how = _how(options)
-        style = STYLES.find(options.style)
+        style = style_for(options) or STYLES.find(ORDINARY_STYLE)
         how = replace(how, glossary=together(how.glossary, terms_of(style.wording.terms)))
         if options.empty_cues is None:
             check(how)
             how = with_only_language(replace(how, recogniser=choice(how.recogniser).name))
-        templates = tuple(map(read_template, options.template))
+        templates = templates_of(options)
         work = _work(options.files)
         if options.job is not None and options.translate:
             raise ValueError("A job's translations are made in the job: leave out --translate.")
         if options.job is None or options.formats:
             options.output.mkdir(parents=True, exist_ok=True)
-        job = None if options.job is None else IntoJob(options.job, style, options.style)
+        job = None if options.job is None else IntoJob(options.job, style, client_of(options))
     except JobError as error:
         return told(error, SOME_FAILED)
     except (StyleError, ValueError, GlossaryError, RecogniserError, FormatError) as error:
@@ -353,7 +354,7 @@ class _Run:
         source = Origin(item.name, item.duration, part=part)
         ways = Options(
             self._style.transcript,
-            client=options.client,
+            client=name_for(options),
             date=date.today().isoformat() if self._templates or options.client else "",
             numbered=options.line_numbers,
             templates=self._templates,

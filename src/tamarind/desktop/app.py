@@ -15,7 +15,6 @@ from tamarind.desktop import keys, placement, recent, systemsettings
 from tamarind.desktop.failures import watch
 from tamarind.desktop.job_commands import renamed
 from tamarind.desktop.qtloop import open_session
-from tamarind.desktop.rescued_dialog import RescuedDialog, ToldDialog
 from tamarind.desktop.room_dialog import use_setting
 from tamarind.desktop.screenreaders import tell_screen_readers
 from tamarind.desktop.signals import Signals
@@ -144,6 +143,8 @@ class Opener:
         self._remember(opened.store.path)
         told = (*opened.told, *self.window.session.unread())
         if told:
+            from tamarind.desktop.rescued_dialog import ToldDialog  # seldom wanted
+
             ToldDialog.show_later("Not everything could be read", told, self.window)
         return True
 
@@ -218,6 +219,8 @@ class Opener:
         """Offer copies of jobs that could not be saved in their place, if there are any."""
         found = [copy for copy in rescued() if not self._is_shown(copy.path)]
         if found and self.window is not None:
+            from tamarind.desktop.rescued_dialog import RescuedDialog  # seldom wanted
+
             dialog = RescuedDialog(found, self.window)
             dialog.open_asked.connect(self._open_rescued)
             dialog.open()

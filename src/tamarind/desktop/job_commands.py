@@ -27,7 +27,7 @@ from tamarind.job import backups, whereabouts
 from tamarind.job.jobfile import PACKED_SUFFIX, SUFFIX, JobError, examine
 from tamarind.job.opening import free_name, put_beside
 from tamarind.job.recording import Recording, State
-from tamarind.job.settings import ASKED_FOR_MOVED
+from tamarind.job.settings import ASKED_FOR_MOVED, EXPORT_FOLDER
 
 BACK_UP_MS = 15 * 60_000
 FILTER = f"Jobs (*{SUFFIX})"
@@ -103,6 +103,22 @@ class JobCommands(QObject):
         from tamarind.desktop.pack_dialog import PackDialog  # seldom wanted
 
         PackDialog(self._session, self._window).exec()
+
+    @command("Clients…", "Tools", name="clients", also="customer order template style delivery")
+    def edit_clients(self) -> None:
+        """Edit what each client wants."""
+        from tamarind.desktop.clients.editor import edit_clients  # seldom wanted
+
+        session = self._session
+        edit_clients(session, session.clients.key_of(session.shown), self._window)
+
+    @command("Deliver…", "File", "Ctrl+Shift+H", name="deliver", also="client send hand over order")
+    def deliver(self) -> None:
+        """Write what each client wants into a folder of its own."""
+        from tamarind.desktop.clients.deliver_dialog import DeliverDialog  # seldom wanted
+
+        folder = self._session.settings.get(EXPORT_FOLDER) or self._path.parent
+        DeliverDialog(self._session, folder, self._window).exec()
 
     def recent_menu(self) -> QMenu:
         """Return the menu of recently opened jobs, filled when it is shown."""

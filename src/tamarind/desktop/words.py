@@ -93,6 +93,11 @@ def _of_text(session: Session, recording: Recording) -> RecordingState:
     if share < 1:
         facts.append(f"{human(proofing_seconds(survey))} to proof")
     detail = recording.problem or " · ".join(facts)
+    delivered = session.clients.delivered(recording.id)
+    if delivered.when:
+        changed = session.clients.is_changed_since(recording.id)
+        text = "Changed since delivery" if changed else "Delivered"
+        return RecordingState(text, f"{delivered.day} · {detail}", changed, share)
     if share >= 1:
         return RecordingState("Proofed", detail, False, 1.0)
     if doubts:

@@ -76,7 +76,11 @@ def choice(key: str, default: Choice) -> Setting[Choice]:
 
 def words(key: str, default: Iterable[str] = ()) -> Setting[tuple[str, ...]]:
     """Declare a list of words without spaces."""
-    return Setting(key, tuple(default), lambda kept: tuple(kept.split()), " ".join)
+    return Setting(key, tuple(default), _words_in, " ".join)
+
+
+def _words_in(kept: str) -> tuple[str, ...]:
+    return tuple(kept.split())
 
 
 def named_texts(key: str) -> Setting[dict[str, str]]:

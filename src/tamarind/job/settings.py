@@ -8,6 +8,8 @@ from typing import Any, NamedTuple
 from tamarind.formats.broadcast.smpte import PLAIN_TIMECODES
 from tamarind.formats.filenames import USUAL_PATTERN
 from tamarind.job import setting as kinds
+from tamarind.job.client import Client, read_client
+from tamarind.job.delivered import NEVER, Delivered
 from tamarind.job.namedsets import NamedSets, packed, unpacked
 from tamarind.job.setting import Setting
 from tamarind.language.housestyle import HouseStyle, read_style
@@ -43,6 +45,15 @@ JOB_STYLES: Setting[NamedSets[HouseStyle]] = Setting(
 JOB_LOOKS: Setting[NamedSets[Look]] = Setting(
     "looks", NamedSets(), lambda kept: unpacked(kept, read_look), packed
 )
+JOB_CLIENTS: Setting[NamedSets[Client]] = Setting(
+    "clients", NamedSets(), lambda kept: unpacked(kept, read_client), packed
+)
+CLIENT = kinds.text("client")
+"""The key of the client of new recordings; numbered, that of one recording."""
+
+DELIVERED: Setting[Delivered] = Setting("delivered", NEVER, Delivered.read, Delivered.kept)
+"""Numbered: what was delivered of the recording."""
+
 LOOK = kinds.text("look")
 """The key of the look of the job's captions; numbered, that of one recording."""
 

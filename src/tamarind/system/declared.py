@@ -30,8 +30,12 @@ class Entry(Enum):
     COLOUR = auto()
     CHOICE = auto()
     TICK = auto()
+    LINE = auto()
     WORDS = auto()
+    PHRASES = auto()
     TERMS = auto()
+    DOCUMENTS = auto()
+    LANGUAGES = auto()
     NONE = auto()
 
 
@@ -154,6 +158,11 @@ def yes_or_no(choices: Mapping[str, bool] | None = None) -> Values:
     return Values(_read_yes, {"type": "boolean"}, entry, choices=choices)
 
 
+def line() -> Values:
+    """Declare a text of one line."""
+    return Values(_read_line, {"type": "string"}, Entry.LINE)
+
+
 def texts(entry: Entry) -> Values:
     """Declare a tuple of texts."""
     return Values(_read_texts, {"type": "array", "items": {"type": "string"}}, entry)
@@ -163,6 +172,12 @@ def _read_yes(value: Any) -> bool:
     if not isinstance(value, bool):
         raise ValueError("true or false")
     return value
+
+
+def _read_line(value: Any) -> str:
+    if not isinstance(value, str):
+        raise ValueError("a text")
+    return " ".join(value.split())
 
 
 def _read_texts(value: Any) -> tuple[str, ...]:

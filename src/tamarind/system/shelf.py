@@ -42,6 +42,8 @@ class Shelf(Generic[Item]):
     shipped: Mapping[str, Item]
     read: Callable[[str], Item]
     wrong: type[ValueError]
+    largest: int = LARGEST
+    """Bytes that a file may have."""
 
     @property
     def folder(self) -> Path:
@@ -76,7 +78,7 @@ class Shelf(Generic[Item]):
     def read_file(self, path: Path) -> Item:
         """Return the one in a file. Raises ``wrong`` with a sentence."""
         try:
-            return self.read(read_file(path, LARGEST).decode("utf-8-sig"))
+            return self.read(read_file(path, self.largest).decode("utf-8-sig"))
         except OSError as error:
             raise self.wrong(f"“{path.name}” cannot be read: {error.strerror}.") from None
         except self.wrong as error:

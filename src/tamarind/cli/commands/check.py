@@ -7,6 +7,7 @@ from pathlib import Path
 
 from tamarind.cli.options import (
     READ_SUFFIXES,
+    add_client,
     add_encoding_of_in,
     add_timecodes,
     encoding,
@@ -25,6 +26,7 @@ def add_options(command: argparse.ArgumentParser) -> None:
         help=f"{READ_SUFFIXES}, or a job; files, folders, patterns, or - for standard input",
     )
     command.add_argument("--style", metavar="NAME|FILE", help="house style (a job's own, ordinary)")
+    add_client(command)
     command.add_argument(
         "--fix",
         action="append",

@@ -16,7 +16,7 @@ from tamarind.cli.options import (
     seconds,
 )
 from tamarind.formats.documents import WRITTEN
-from tamarind.language.stylebook import ORDINARY_STYLE, SHIPPED
+from tamarind.language.stylebook import SHIPPED
 
 
 def add_options(command: argparse.ArgumentParser) -> None:
@@ -112,9 +112,8 @@ def _add_batch_options(command: argparse.ArgumentParser) -> None:
     )
     command.add_argument(
         "--style",
-        default=ORDINARY_STYLE,
         metavar="NAME|FILE",
-        help=f"house style, for captions: {', '.join(SHIPPED)}, or a file",
+        help=f"house style, for captions: {', '.join(SHIPPED)}, or a file (ordinary)",
     )
     command.add_argument(
         "--empty-cues",

@@ -81,7 +81,6 @@ class ExportPanel(QWidget):
         self._session = session
         self.setObjectName("side")
         self.setAttribute(Qt.WidgetAttribute.WA_StyledBackground)
-        kept = session.settings.get(EXPORT_DOCUMENTS)
         self.all = QCheckBox("All recordings of the job")
         self.all.setChecked(session.settings.get(EXPORT_ALL))
         self.recordings = QListWidget()
@@ -93,7 +92,6 @@ class ExportPanel(QWidget):
         self._chosen = set(ticked)
         self.kinds = {suffix: QCheckBox(one.label) for suffix, one in WRITTEN.items()}
         for suffix, box in self.kinds.items():
-            box.setChecked(suffix in kept)
             box.setToolTip(f".{suffix}")
         self.source = QCheckBox("Source language")
         self.source.setChecked(True)
@@ -103,20 +101,19 @@ class ExportPanel(QWidget):
         self._language_boxes.setSpacing(6)
         self._make_options(session)
         self.below = _choice("Second language in captions", {"one language": None})
-        self.pattern = QLineEdit(session.settings.get(EXPORT_NAMES))
+        self.pattern = QLineEdit()
         self.pattern.setAccessibleName("Pattern of file names")
         fields = " ".join(f"{{{name}}}" for name in FIELDS)
         self.pattern.setToolTip(f"Fields in file names: {fields}")
-        self.client = QLineEdit(session.settings.get(EXPORT_CLIENT))
+        self.client = QLineEdit()
         self.client.setAccessibleName("Client")
         self.client.setPlaceholderText("client name for {client}")
         self.encoding = _choice("Encoding", {text: name for name, text in ENCODINGS.items()})
-        self.encoding.setCurrentIndex(
-            max(self.encoding.findData(session.settings.get(EXPORT_ENCODING)), 0)
-        )
         self.line_ends = _choice("Line ends", LINE_ENDS)
         self.mark = _choice("Byte-order mark", MARKS)
         self.where = ElidedLabel("", "note")
+        self._is_showing = False
+        self._show_kept()
         self._build()
         self._follow()
 
@@ -130,10 +127,8 @@ class ExportPanel(QWidget):
         self.kept.setChecked(True)
         self.way = _choice("Kind of captions", WAYS)
         self.look = QCheckBox("Caption style, if the format has styles")
-        self.look.setChecked(session.settings.get(EXPORT_LOOK))
         self.look_said = label("", "note", wrap=True)
         self.numbered = QCheckBox("Line numbers, wide margins")
-        self.numbered.setChecked(session.settings.get(EXPORT_NUMBERED))
         self.described = QCheckBox("With descriptions of the picture")
         self.described.setChecked(session.settings.get(EXPORT_DESCRIBED))
         self.templates: dict[str, Template] = {}
@@ -165,6 +160,33 @@ class ExportPanel(QWidget):
             choice.activated.connect(lambda _index: self._told())
         for line in (self.pattern, self.client, self.timecode):
             line.textChanged.connect(self._told)
+
+        self._session.clients.changed.connect(self._follow_client)
+
+    def _show_kept(self) -> None:
+        """Show the choices that are kept with the job, which a client may have set."""
+        get = self._session.settings.get
+        kept: tuple[str, ...] = get(EXPORT_DOCUMENTS)
+        for suffix, box in self.kinds.items():
+            box.setChecked(suffix in kept)
+        self.pattern.setText(get(EXPORT_NAMES))
+        self.client.setText(get(EXPORT_CLIENT))
+        self.look.setChecked(get(EXPORT_LOOK))
+        self.numbered.setChecked(get(EXPORT_NUMBERED))
+        self.encoding.setCurrentIndex(max(self.encoding.findData(get(EXPORT_ENCODING)), 0))
+
+    def _follow_client(self) -> None:
+        """Show what the client of all recordings wants."""
+        key = self._session.clients.key_of(None)
+        if key:
+            # Each field would be kept before the next is shown.
+            self._is_showing = True
+            self._show_kept()
+            self._is_showing = False
+            templates = self._session.clients.all()[key].templates
+            self.templates = {one.suffix: one for one in templates}
+            self._show_templates()
+            self._told()
 
     def export_options(self) -> ExportOptions:
         """Return the current choices."""
@@ -306,6 +328,8 @@ class ExportPanel(QWidget):
         self._told()
 
     def _told(self, *_: object) -> None:
+        if self._is_showing:
+            return
         keep = self._session.settings.keep
         export_options = self.export_options()
         keep(EXPORT_DOCUMENTS, export_options.suffixes)

@@ -47,6 +47,9 @@ from tamarind.speech.recognisers.catalogue import languages_here, shipped
 from tamarind.speech.recognisers.shelf import folders_here, models_home, own_shelf
 from tamarind.transcript.languages import UNDETERMINED
 
+EDIT_CLIENTS = "*edit"
+"""In place of a client's key: the editor is to be opened."""
+
 _CHECKS = {
     True: Qt.CheckState.Checked,
     False: Qt.CheckState.Unchecked,
@@ -83,6 +86,7 @@ class SettingsPanel(QWidget):
         self._listen = button(
             "Listen", self.listen_clean_asked.emit, "link", "Listen with noise reduction"
         )
+        self.client = _choice("Client", {}, self._client_changed)
         self.house_style = _choice("House style", {}, self._style_changed)
         self.glossary = button("", self._edit_glossary)
         self.glossary.setToolTip("Names and terms to listen for in this job")
@@ -114,6 +118,7 @@ class SettingsPanel(QWidget):
         head.addWidget(self._whose)
         first = _rows(
             (
+                ("Client", self.client),
                 *((one.title, self._fields[one]) for one in FIRST),
                 ("Glossary", self.glossary),
                 ("House style", self.house_style),
@@ -201,6 +206,7 @@ class SettingsPanel(QWidget):
         ways = {(recording.how, recording.style) for recording in recordings} or {usual}
         hows = {how for how, _ in ways}
         self._fill_styles()
+        self._show_client()
         # Only a stereo recording has sides to choose from.
         stereo = any(r.info is not None and r.info.channels == 2 for r in recordings)
         for field, box in self._fields.items():
@@ -300,6 +306,27 @@ class SettingsPanel(QWidget):
         if not recordings:
             self._session.set_usual(self._session.usual()._replace(style=style))
         self._session.styles.choose([recording.id for recording in recordings], style)
+
+    def _client_changed(self) -> None:
+        """Give the recordings another client, or open the editor of clients."""
+        key = self.client.currentData()
+        if key == EDIT_CLIENTS:
+            from tamarind.desktop.clients.editor import edit_clients  # seldom wanted
+
+            now = self._session.clients.key_of(self._chosen[0] if self._chosen else None)
+            key = edit_clients(self._session, now, self.window())
+        if key is not None:
+            self._session.clients.choose([one.id for one in self._recordings()], key)
+        self.show_choice(self._chosen)
+
+    def _show_client(self) -> None:
+        clients = self._session.clients
+        self.client.clear()
+        self.client.addItem("none", "")
+        for key, client in clients.all().items():
+            self.client.addItem(client.name, key)
+        self.client.addItem("Edit clients…", EDIT_CLIENTS)
+        _show(self.client, set(map(clients.key_of, self._chosen)) or {clients.key_of(None)})
 
     def _fill_styles(self) -> None:
         self.house_style.clear()

@@ -16,9 +16,9 @@ from PySide6.QtWidgets import (
     QVBoxLayout,
 )
 
-from tamarind.application.checking import Checking, said, summary
+from tamarind.application.checking import Checking, said
 from tamarind.application.session import Session
-from tamarind.checks.finding import PlacedFinding
+from tamarind.checks.finding import PlacedFinding, summary
 from tamarind.desktop.commands import TEXT, command
 from tamarind.desktop.proof.sheet import ProofSheet
 from tamarind.desktop.widgets.parts import ElidedLabel, button, label

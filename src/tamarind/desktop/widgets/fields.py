@@ -13,6 +13,7 @@ from PySide6.QtWidgets import (
     QColorDialog,
     QComboBox,
     QGridLayout,
+    QLineEdit,
     QPushButton,
     QSpinBox,
     QVBoxLayout,
@@ -124,7 +125,7 @@ class Fields(QWidget):
         if entry in self._own:
             field, show = self._own[entry](self, one)
             field.setToolTip(one.hint)
-            self._add(one.name, one.label, field, show)
+            self.add_field(one.name, one.label, field, show)
         elif entry is Entry.TICK:
             self._add_tick(one)
         elif entry is Entry.CHOICE:
@@ -133,6 +134,8 @@ class Fields(QWidget):
             self._add_colour(one)
         elif entry is Entry.WHOLE:
             self._add_whole(one)
+        elif entry is Entry.LINE:
+            self._add_line(one)
         else:
             self._add_decimal(one)
 
@@ -220,7 +223,17 @@ class Fields(QWidget):
         box.setRange(int(low), int(high))
         box.setSuffix(f" {one.unit}" if one.unit else "")
         box.valueChanged.connect(lambda value: self.tell(one.name, value))
-        self._add(one.name, one.label, box, box.setValue, one.hint)
+        self.add_field(one.name, one.label, box, box.setValue, one.hint)
+
+    def _add_line(self, one: Option) -> None:
+        field = QLineEdit()
+        field.editingFinished.connect(lambda: self.tell(one.name, " ".join(field.text().split())))
+
+        def show(text: str) -> None:
+            field.setText(text)
+            field.setCursorPosition(0)
+
+        self.add_field(one.name, one.label, field, show, one.hint)
 
     def _add_decimal(self, one: Option) -> None:
         shape = _DECIMALS[one.values.entry]
@@ -231,7 +244,7 @@ class Fields(QWidget):
         box.setSingleStep(shape.step)
         box.setSuffix(shape.suffix)
         box.valueChanged.connect(lambda value: self.tell(one.name, shape.kept(value / shape.shown)))
-        self._add(
+        self.add_field(
             one.name, one.label, box, lambda value: box.setValue(value * shape.shown), one.hint
         )
 
@@ -253,7 +266,7 @@ class Fields(QWidget):
                 self.tell(one.name, chosen.name())
 
         swatch.clicked.connect(ask)
-        self._add(one.name, one.label, swatch, show)
+        self.add_field(one.name, one.label, swatch, show)
 
     def add_choice(self, name: str, title: str, options: Mapping[str, Any]) -> None:
         """Add a list of choices by their words."""
@@ -269,7 +282,7 @@ class Fields(QWidget):
                 box.addItem(f"{value:g}" if isinstance(value, float) else str(value))
             box.setCurrentIndex(values.index(value))
 
-        self._add(name, title, box, show)
+        self.add_field(name, title, box, show)
 
     def _add_tick(self, one: Option) -> None:
         box = QCheckBox(one.label)
@@ -279,9 +292,10 @@ class Fields(QWidget):
         self._rows[one.name] = box
         self._shows[one.name] = box.setChecked
 
-    def _add(
+    def add_field(
         self, name: str, title: str, field: QWidget, show: Callable[[Any], None], note: str = ""
     ) -> None:
+        """Add a row with a field of a kind of its own."""
         row = self._grid.rowCount()
         self._rows[name] = field
         field.setAccessibleName(title)

@@ -44,11 +44,17 @@ def read_template(path: Path) -> Template:
         raise FormatError(f"“{path.name}” cannot be read: {error.strerror}.") from None
     except ValueError:
         raise FormatError(f"“{path.name}” is too large for a template.") from None
+    return template_of(path.name, data)
+
+
+def template_of(name: str, data: bytes) -> Template:
+    """Return the template in the bytes of a document of this name. Raises FormatError."""
+    suffix = name.rpartition(".")[2].lower()
     part = "word/document.xml" if suffix == "docx" else "content.xml"
-    with checked(data, path.name) as file:
-        if part not in file.namelist():
-            raise FormatError(f"“{path.name}” cannot be read: it is no .{suffix} document.")
-    return Template(path.name, suffix, data)
+    with checked(data, name) as file:
+        if suffix not in SUFFIXES or part not in file.namelist():
+            raise FormatError(f"“{name}” cannot be read: it is no .{suffix} document.")
+    return Template(name, suffix, data)
 
 
 def template_for(templates: tuple[Template, ...], suffix: str) -> Template | None:

@@ -1,0 +1,1 @@
+"""Who texts are for: the editor of clients, and delivery."""
