@@ -28,7 +28,7 @@ from tamarind.job.namedsets import NamedSets
 from tamarind.job.recording import Recording, State
 from tamarind.job.settings import JOB_STYLES, TERM_BOOKS
 from tamarind.job.store import JobStore
-from tamarind.language.housestyle import HouseStyle, Numbers, Quotes, Wording
+from tamarind.language.housestyle import HouseStyle, Numbers, Quotes, Verbatim, Wording
 from tamarind.language.paragraphing import Paragraphing
 from tamarind.language.stylebook import STYLES
 from tamarind.speech.cutpoints import around
@@ -97,7 +97,7 @@ CLIENT = HouseStyle(
     name="Peat Trust",
     transcript=TextOptions(SpeakerForm.CAPITALS, stamps=Stamps.PARAGRAPHS),
     wording=Wording(
-        clean=True,
+        verbatim=Verbatim.CLEAN,
         numbers=Numbers.WORDS_BELOW,
         quotes=Quotes.DOUBLE,
         terms=("Harrow Moor", "Hare Creek", "sphagnum"),

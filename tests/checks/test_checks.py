@@ -10,7 +10,7 @@ from tamarind.checks.check import Around, CheckContext
 from tamarind.checks.checker import Checker
 from tamarind.checks.finding import Retime, Reword
 from tamarind.checks.fixing import fixed
-from tamarind.language.housestyle import Dashes, HouseStyle, Level, Numbers, Wording
+from tamarind.language.housestyle import Dashes, HouseStyle, Level, Numbers, Verbatim, Wording
 from tamarind.language.stylebook import SHIPPED
 from tamarind.transcript import edits
 from tamarind.transcript.model import Cue, Speaker, Transcript, Word
@@ -82,7 +82,7 @@ class Rules(unittest.TestCase):
 
     def test_each_rule_of_wording_is_found(self):
         clean = replace(QUIET, wording=Wording(
-            clean=True, numbers=Numbers.WORDS_BELOW, dashes=Dashes.SPACED_EN
+            verbatim=Verbatim.CLEAN, numbers=Numbers.WORDS_BELOW, dashes=Dashes.SPACED_EN
         ))  # fmt: skip
         for rule, wording in (
             ("repeated", "We dug the the drains."), ("filler", "We, um, dug the drains."),
@@ -285,7 +285,7 @@ class Following(unittest.TestCase):
 
     def test_every_check_declares_what_it_uses(self):
         track = with_texts(Track("es"), good().cues, ["Bajamos 12 cintas. " * 9, "Y ya."])
-        wording = Wording(clean=True, numbers=Numbers.FIGURES)
+        wording = Wording(verbatim=Verbatim.CLEAN, numbers=Numbers.FIGURES)
         context = CheckContext(
             HouseStyle("All", wording=wording), (track,), ("moor",), speech=((0, 1),)
         )

@@ -12,7 +12,15 @@ from tamarind.checks.catalogue import CHECKS
 from tamarind.checks.check import CheckContext
 from tamarind.checks.checker import Checker
 from tamarind.checks.manyfixes import fixed_by_kinds, is_certain
-from tamarind.language.housestyle import Dates, HouseStyle, Numbers, Quotes, SpelledLetters, Wording
+from tamarind.language.housestyle import (
+    Dates,
+    HouseStyle,
+    Numbers,
+    Quotes,
+    SpelledLetters,
+    Verbatim,
+    Wording,
+)
 from tamarind.transcript.model import Cue, Transcript, Word
 from tests.doses import dose
 from tests.support import words_of
@@ -22,7 +30,7 @@ STRICT = HouseStyle(
     "strict",
     Limits(line_length=32, gap=80, frame_rate=25.0),
     wording=Wording(
-        clean=True,
+        verbatim=Verbatim.CLEAN,
         numbers=Numbers.WORDS_BELOW,
         dates=Dates.FIGURES,
         letters=SpelledLetters.HYPHENS,

@@ -84,3 +84,15 @@ class Clients(TextTest):
         broken = self.folder / "x.client.json"
         broken.write_text("{}")
         self.assertEqual(self.run_command("check", captions, "--client", broken)[0], 2)
+
+    def test_a_text_is_written_in_another_degree_of_verbatim(self):
+        captions = self.folder / "first.srt"
+        captions.write_text("1\n00:00:00,000 --> 00:00:04,000\nUm, so, we were, you know, wet.\n")
+        for degree, wanted in (
+            ("full", "Um, so, we were, you know, wet."), ("clean", "So, we were wet."),
+            ("edited", "We were wet."),
+        ):  # fmt: skip
+            out = self.folder / f"{degree}.txt"
+            status, _, told = self.run_command("convert", captions, out, "--verbatim", degree)
+            self.assertEqual(status, 0, told)
+            self.assertIn(wanted, out.read_text())

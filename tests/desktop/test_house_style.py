@@ -24,6 +24,7 @@ from tamarind.language.housestyle import Dates, Level, UnitForm
 from tamarind.language.stylebook import STYLES
 from tamarind.transcript import edits
 from tests.desktop.support import WindowTest
+from tests.support import cue
 
 YES, NO = QMessageBox.StandardButton.Yes, QMessageBox.StandardButton.No
 
@@ -163,6 +164,26 @@ class Editor(WindowTest):
         self.field(dialog, "Shortest", QDoubleSpinBox).setValue(9)
         self.assertIn("longer than the longest", dialog.note.whole())
         self.assertEqual(dialog.item_now().captions.shortest, 1000)
+
+
+class LeftOut(WindowTest):
+    def test_what_the_style_leaves_out_is_struck_out_and_stays_in_the_text(self):
+        key, sheet = self.session.recordings.first(), self.window.proof.sheet
+        self.session.show(key)
+        self.window.show_step("proof")
+        text = self.session.texts.transcript(key)
+        said = cue(text.cues[0].id, "Um, we we dug.", text.cues[0].start, speaker=1)
+        self.session.texts.edit(key, "said", replace(text, cues=(said, *text.cues[1:])))
+        self.session.styles.choose([key], "verbatim")
+        self.assertEqual(sheet.left_out.state(0), frozenset())
+        self.session.styles.choose([key], "reading")
+        self.assertEqual(sheet.left_out.state(0), {(0, 0), (0, 1)})
+        self.assertEqual(self.session.texts.transcript(key).cues[0], said)
+        self.window.commands.run("left_out")
+        self.assertEqual(sheet.left_out.state(0), frozenset())
+        self.window.commands.run("left_out")
+        self.window.commands.run("layout")
+        self.assertLessEqual({(0, 0), (0, 1)}, sheet.left_out.state(0))
 
 
 class Checks(WindowTest):

@@ -12,7 +12,7 @@ from tamarind.formats.format import Details
 from tamarind.job.document import Document
 from tamarind.job.export import ExportOptions, plan, written
 from tamarind.job.recording import Recording
-from tamarind.language.housestyle import HouseStyle, Quotes, Wording
+from tamarind.language.housestyle import HouseStyle, Quotes, Verbatim, Wording
 from tamarind.transcript.model import Transcript
 from tamarind.translation.tracks import Track, with_edit, with_texts
 from tests.support import cue, moor
@@ -71,7 +71,7 @@ class Bodies(unittest.TestCase):
             cue(1, 'Um, "it was dry."', 0, opens_paragraph=True), cue(2, "Uh.", 4_000),
             cue(3, "You could you could walk.", 6_000),
         ))  # fmt: skip
-        style = replace(STYLE, wording=Wording(clean=True, quotes=Quotes.DOUBLE))
+        style = replace(STYLE, wording=Wording(verbatim=Verbatim.CLEAN, quotes=Quotes.DOUBLE))
         recording = interview(text=text, languages=())
         captions = srt.read(self.text("srt", recording=recording, style=style), "en")
         self.assertEqual([c.text for c in captions.cues], [c.text for c in text.cues])
@@ -87,7 +87,7 @@ class Bodies(unittest.TestCase):
         ))  # fmt: skip
         track = with_texts(Track("es"), text.cues, ("Era seco.", "Eh.", "El agua se iba."))
         recording = Recording(1, Path("Moor.wav"), duration=9_000), Document(text, (track,))
-        style = replace(STYLE, wording=Wording(clean=True))
+        style = replace(STYLE, wording=Wording(verbatim=Verbatim.CLEAN))
         page = self.text("html", recording=recording, style=style, side_by_side=True)
         body = ElementTree.fromstring(page[page.index("<tbody>") : page.index("</table>")])
         rows = [["".join(cell.itertext()) for cell in row] for row in body]

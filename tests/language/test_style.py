@@ -18,6 +18,7 @@ from tamarind.language.housestyle import (
     StyleError,
     Times,
     UnitForm,
+    Verbatim,
     Wording,
     read_style,
 )
@@ -43,8 +44,9 @@ STRICT = HouseStyle(
     ),
     TextOptions(SpeakerForm.INITIALS, True, Stamps.MINUTES, 3, 90),
     Wording(
-        True,
+        Verbatim.EDITED,
         ("um", "like"),
+        ("at the end of the day",),
         Numbers.WORDS_BELOW,
         figures_from=13,
         dates=Dates.FIGURES,
@@ -144,6 +146,10 @@ class Files(FolderTest):
             STYLES.find("nobody's")
         STYLES.discard("moor-trust")
         self.assertEqual(STYLES.own(), {})
+
+    def test_what_was_called_clean_is_read_as_a_degree(self):
+        kept = STRICT.packed().replace('"verbatim": "edited"', '"clean": true')
+        self.assertEqual(read_style(kept).wording.verbatim, Verbatim.CLEAN)
 
 
 class Speeds(unittest.TestCase):

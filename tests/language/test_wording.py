@@ -3,18 +3,22 @@ import unittest
 from dataclasses import replace
 
 from tamarind.language import marks
-from tamarind.language.clean import DisfluencyKind, cleaned, disfluencies
+from tamarind.language.clean import DisfluencyKind, disfluencies
 from tamarind.language.dictionaries import dictionary, find
 from tamarind.language.grammar import GRAMMAR, SPELLING, Grammar
-from tamarind.language.housestyle import FILLERS, Dashes, Numbers, Quotes, Wording
+from tamarind.language.housestyle import FILLERS, Dashes, Numbers, Quotes, Verbatim, Wording
 from tamarind.language.numbers import changes
 from tamarind.language.spokennumbers import in_words, spoken_number
-from tamarind.language.styled import as_style_wants
+from tamarind.language.styled import as_style_wants, as_verbatim
 from tamarind.language.typography import restyled
+from tamarind.language.verbatim import left_out
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import letters_of
 from tests.doses import dose
 from tests.support import cue, words_of
+
+CLEAN = Wording(verbatim=Verbatim.CLEAN)
+EDITED = Wording(verbatim=Verbatim.EDITED)
 
 
 def text_of(transcript):
@@ -42,7 +46,7 @@ class Clean(unittest.TestCase):
             cue(1, "Um, we dug the the drains, uh.", 0, opens_paragraph=True),
             cue(2, "Er.", 9000, opens_paragraph=True), cue(3, "it was wet.", 12_000),
         ))  # fmt: skip
-        clean = cleaned(text, FILLERS)
+        clean = as_verbatim(text, CLEAN)
         self.assertEqual([c.text for c in clean.cues], ["We dug the drains.", "It was wet."])
         self.assertTrue(clean.cues[1].opens_paragraph)
         starts = {w.start for c in text.cues for w in c.words}
@@ -58,7 +62,7 @@ class Clean(unittest.TestCase):
             ("“Um.” It was", "It was"),
         ):
             text = Transcript("en", (cue(1, said, 0),))
-            self.assertEqual(text_of(cleaned(text, FILLERS)), wanted)
+            self.assertEqual(text_of(as_verbatim(text, CLEAN)), wanted)
 
     def test_nothing_but_disfluencies_goes(self):
         rng = random.Random(4)
@@ -66,10 +70,86 @@ class Clean(unittest.TestCase):
         for _ in range(dose(100, 3_000)):
             chosen = rng.choices(words, k=rng.randint(1, 14))
             text = Transcript("en", (cue(1, " ".join(chosen), 0, breaks=()),))
-            left = [letters_of(w) for w in text_of(cleaned(text, FILLERS)).split()]
-            gone = {p for d in disfluencies(chosen, FILLERS) for p in range(d.first, d.last)}
+            left = [letters_of(w) for w in text_of(as_verbatim(text, CLEAN)).split()]
+            gone = {p for d in left_out(text, CLEAN) for p in range(d.first, d.last)}
             kept = [letters_of(w) for p, w in enumerate(chosen) if p not in gone]
             self.assertEqual(left, kept)
+
+
+class Degrees(unittest.TestCase):
+    def kept(self, said, wording=CLEAN, **more):
+        words = words_of(said.replace("/", ""), 0)
+        moved, later = [], 0
+        for word, told in zip(words, said.split(), strict=True):
+            later += 400 if told.startswith("/") else 0
+            moved.append(replace(word, start=word.start + later, end=word.end + later))
+        text = Transcript("en", (Cue(1, 0, moved[-1].end, tuple(moved), speaker=1),))
+        return text_of(as_verbatim(text, replace(wording, **more)))
+
+    def test_phrases_go_where_they_mean_nothing(self):
+        for said, wanted in (
+            ("We were, you know, digging.", "We were digging."),
+            ("We were you know digging.", "We were digging."),
+            ("You know, it was wet.", "It was wet."),
+            ("I mean, the drain was sort of full.", "The drain was full."),
+            ("It was /you know /wet.", "It was wet."),
+            ("It kind of ran off.", "It ran off."),
+        ):
+            self.assertEqual(self.kept(said), wanted)
+
+    def test_phrases_stay_where_they_mean_something(self):
+        for said in (
+            "Do you know the moor?", "You know what I mean.", "As you know, it was wet.",
+            "This sort of moss is rare.", "What kind of peat is it?", "I mean it.",
+            "It was kind of you to come.", "A different kind of water.", "If you know him, ask.",
+            "You know the warden well.", "He is one of a kind. Of course.",
+        ):  # fmt: skip
+            self.assertEqual(self.kept(said), said)
+
+    def test_ones_own_phrases_go_everywhere(self):
+        said = "And at the end of the day the dam held."
+        self.assertEqual(self.kept(said), said)
+        own = ("at the end of the day",)
+        self.assertEqual(self.kept(said, phrases=own), "And the dam held.")
+
+    def test_false_starts_are_told_from_two_clauses(self):
+        for said, wanted in (
+            ("I was going to, I was thinking of the drain.", "I was thinking of the drain."),
+            ("We went to the /we went down.", "We went down."),
+            ("I think, I think we should.", "I think we should."),
+            ("It was– It ran off.", "It ran off."),
+            ("W-w-we dug th- the drain.", "We dug the drain."),
+        ):
+            self.assertEqual(self.kept(said), wanted)
+        for said in (
+            "We dug drains, we dug pits.", "The water rose, the water fell.",
+            "He knows it, he said. He knows it well.", "It rained and it rained.",
+        ):  # fmt: skip
+            self.assertEqual(self.kept(said), said)
+
+    def test_sounds_go_and_gaps_stay(self):
+        self.assertEqual(self.kept("It was [laughter] wet."), "It was wet.")
+        self.assertEqual(self.kept("It (clears throat) ran."), "It ran.")
+        said = "It was [phone rings] wet. [inaudible 00:12:03] Then."
+        self.assertEqual(self.kept(said), said)
+        self.assertEqual(self.kept(said, EDITED), "It was wet. [inaudible 00:12:03] Then.")
+
+    def test_an_edited_text_has_no_openers_nor_signs_of_listening(self):
+        self.assertEqual(self.kept("So, well, it was wet. Now, go.", EDITED), "It was wet. Go.")
+        self.assertEqual(self.kept("So it was. Well."), "So it was. Well.")
+        cues = (
+            cue(1, "We dug the drains", 0, speaker=1), cue(2, "Mm-hm.", 4_000, speaker=2),
+            cue(3, "and then it ran.", 6_000, speaker=1), cue(4, "Was it wet?", 9_000, speaker=1),
+            cue(5, "Yeah.", 12_000, speaker=2), cue(6, "Good.", 13_000, speaker=1),
+        )  # fmt: skip
+        edited = as_verbatim(Transcript("en", cues), EDITED)
+        self.assertEqual([one.id for one in edited.cues], [1, 3, 4, 5, 6])
+        self.assertEqual(len(as_verbatim(Transcript("en", cues), CLEAN).cues), 6)
+
+    def test_two_speakers_who_say_the_same_both_stay(self):
+        cues = cue(1, "It was the drain", 0, speaker=1), cue(2, "the drain.", 4_000, speaker=2)
+        text = Transcript("en", cues)
+        self.assertEqual(as_verbatim(text, CLEAN), text)
 
 
 class InFigures(unittest.TestCase):
@@ -113,7 +193,7 @@ class Marks(unittest.TestCase):
 
     def test_a_document_is_as_the_style_wants_and_the_text_stays(self):
         text = Transcript("en", (cue(1, 'Um, "it was - wet."', 0),))
-        wording = Wording(clean=True, quotes=Quotes.DOUBLE, dashes=Dashes.SPACED_EN)
+        wording = Wording(verbatim=Verbatim.CLEAN, quotes=Quotes.DOUBLE, dashes=Dashes.SPACED_EN)
         self.assertEqual(text_of(as_style_wants(text, wording)), "“It was – wet.”")
         self.assertEqual(text_of(text), 'Um, "it was - wet."')
 
@@ -237,5 +317,5 @@ class Spelling(unittest.TestCase):
 class Words(unittest.TestCase):
     def test_a_word_is_never_made_longer_in_time(self):
         text = Transcript("en", (Cue(1, 0, 900, (Word("wet-", 0, 400), Word("wet.", 400, 900))),))
-        (only,) = cleaned(text, FILLERS).cues
+        (only,) = as_verbatim(text, CLEAN).cues
         self.assertEqual(only.words, (Word("wet.", 400, 900),))

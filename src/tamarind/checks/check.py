@@ -14,7 +14,7 @@ from tamarind.checks.finding import Finding, Fix, Reword
 from tamarind.formats.documents import USUAL
 from tamarind.formats.format import Options
 from tamarind.language.clean import Disfluency, disfluencies
-from tamarind.language.housestyle import HouseStyle, Level
+from tamarind.language.housestyle import HouseStyle, Level, Verbatim
 from tamarind.transcript.model import DOUBTFUL_BELOW, Cue, Transcript
 from tamarind.transcript.reconcile import letters_of
 from tamarind.transcript.tokens import joined
@@ -113,6 +113,11 @@ class Around:
     def lines(self) -> tuple[str, ...]:
         """The lines of the cue as they are shown."""
         return self.cue.lines if self.cue.breaks is not None else self.ruled_lines
+
+    @property
+    def asks_for_clean(self) -> bool:
+        """Whether the style leaves out fillers and false starts."""
+        return self.context.style.wording.verbatim is not Verbatim.FULL
 
     @cached_property
     def disfluencies(self) -> Sequence[Disfluency]:

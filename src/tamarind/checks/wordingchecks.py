@@ -54,7 +54,7 @@ class FillerCheck(WordingCheck):
 
     def in_cue(self, around: Around) -> Iterator[Finding]:
         """Report fillers with a fix; whether a start was false nobody can tell for certain."""
-        for one in around.disfluencies if around.context.style.wording.clean else ():
+        for one in around.disfluencies if around.asks_for_clean else ():
             if one.kind is DisfluencyKind.REPEAT:
                 continue
             found = self.reword(around.cue, one.first, one.last, f"a {one.kind.value}", "")

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 import argparse
+from dataclasses import replace
 from typing import Any
 
 from tamarind.cli.output import tell
 from tamarind.formats.reading.template import Template, read_template
 from tamarind.job.client import CLIENTS, Client, ClientError
-from tamarind.language.housestyle import HouseStyle
-from tamarind.language.stylebook import STYLES
+from tamarind.language.housestyle import HouseStyle, Verbatim
+from tamarind.language.stylebook import ORDINARY_STYLE, STYLES
 from tamarind.picture.lookbook import LOOKS
 from tamarind.picture.looks import Look
 
@@ -55,12 +56,23 @@ def client_of(options: argparse.Namespace) -> Client | None:
 
 
 def style_for(options: argparse.Namespace) -> HouseStyle | None:
-    """Return the house style that is named, or the client's; None if there is neither. Raises
-    StyleError."""
-    if options.style is not None:
-        return STYLES.find(options.style)
+    """Return the house style that is named, or the client's, with the degree of verbatim that is
+    named; None if nothing is. Raises StyleError."""
     client = client_of(options)
-    return client.style if client is not None else None
+    style = None if client is None else client.style
+    if options.style is not None:
+        style = STYLES.find(options.style)
+    if getattr(options, "verbatim", None) is None:
+        return style
+    return in_degree(style or STYLES.shipped[ORDINARY_STYLE], options)
+
+
+def in_degree(style: HouseStyle, options: argparse.Namespace) -> HouseStyle:
+    """Return a house style with the degree of verbatim that is named, if one is."""
+    if options.verbatim is None or style.wording.verbatim.value == options.verbatim:
+        return style
+    wording = replace(style.wording, verbatim=Verbatim(options.verbatim))
+    return replace(style, name=f"{style.name}, {options.verbatim}", wording=wording)
 
 
 def look_for(options: argparse.Namespace) -> Look | None:

@@ -7,7 +7,7 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path
 
-from tamarind.cli.clients import client_of
+from tamarind.cli.clients import client_of, in_degree
 from tamarind.cli.jobs import open_job
 from tamarind.cli.output import summary, tell, told
 from tamarind.cli.second import check_second, second_language
@@ -85,7 +85,8 @@ def _write_all(store: JobStore, folder: Path, how: Options, options: argparse.Na
             document = _with_tracks(document, (file.language, wanted.below))
         dressing = dressing_of(recording, store.settings())
         try:
-            made = written(file, recording, document, dressing.style, wanted, dressing.look)
+            style = in_degree(dressing.style, options)
+            made = written(file, recording, document, style, wanted, dressing.look)
             write_whole(target, made.data)
         except ToldError as error:
             status = told(f"{shown(file.name)}: {error}", SOME_FAILED)

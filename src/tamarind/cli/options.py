@@ -9,6 +9,7 @@ from pathlib import Path
 
 from tamarind.formats.broadcast.smpte import CALLED
 from tamarind.formats.documents import READ, WRITTEN
+from tamarind.language.housestyle import Verbatim
 from tamarind.speech.hearingoptions import Care, Sensitivity
 
 READ_SUFFIXES, WRITTEN_SUFFIXES = (
@@ -109,6 +110,13 @@ def add_paper(command: argparse.ArgumentParser) -> None:
         help="a .docx or .odt file with {body}, {title}, {date}, {client} to write within",
     )  # fmt: skip
     add_client(command)
+
+
+def add_verbatim(command: argparse.ArgumentParser) -> None:
+    command.add_argument(
+        "--verbatim", choices=[one.value for one in Verbatim],
+        help="how much of what is said transcripts have (as the style)",
+    )  # fmt: skip
 
 
 def add_client(command: argparse.ArgumentParser) -> None:

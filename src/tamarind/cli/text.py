@@ -43,8 +43,7 @@ MOST_TOLD = 5
 def convert(options: argparse.Namespace) -> int:
     """Read one format and write another; return the exit status."""
     try:
-        named_style = style_for(options)
-        style = named_style or STYLES.find(ORDINARY_STYLE)
+        style = style_for(options) or STYLES.find(ORDINARY_STYLE)
         named, output = in_and_out(options)
         jobs = [path for path in named if path.suffix == SUFFIX]
         if jobs and len(named) > 1:
@@ -73,7 +72,7 @@ def convert(options: argparse.Namespace) -> int:
     as_they_stand = [
         file for file in files if _is_timed(file) and not documents.is_script(file.source)
     ]
-    if named_style and not options.lay_out and as_they_stand:
+    if (options.style or client_of(options)) and not options.lay_out and as_they_stand:
         tell("lines and times stay as they are; --lay-out cuts the captions by the style.")
 
     try:

@@ -63,6 +63,7 @@ PICTURE_WIDTH = kinds.whole("picture width", 0, 0, 4_000)
 """Of the large picture beside the sheet; 0 where it is small."""
 
 DOUBTS_BY_CERTAINTY = kinds.flag("doubts by certainty")
+SHOWS_LEFT_OUT = kinds.flag("shows what is left out", True)
 DOUBTFUL = kinds.share("doubtful below", DOUBTFUL_BELOW)
 PAUSED = kinds.flag("paused")
 DISMISSED = kinds.texts("let be")

@@ -6,7 +6,7 @@ Disfluencies", 1994); only those that can be told from the words alone are found
 
 from __future__ import annotations
 
-from collections.abc import Collection, Sequence
+from collections.abc import Callable, Collection, Sequence
 from dataclasses import dataclass, replace
 from enum import StrEnum
 
@@ -33,6 +33,10 @@ class DisfluencyKind(StrEnum):
     FILLER = "filler"
     REPEAT = "repeated"
     FALSE_START = "false start"
+    PHRASE = "phrase"
+    SOUND = "sound"
+    OPENING = "opening word"
+    LISTENING = "sign of listening"
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,15 +96,18 @@ def _is_cut_off(words: Sequence[str], bare: Sequence[str], place: int) -> bool:
     return words[place].endswith(_CUT_OFF) and bool(bare[place]) and place + 1 < len(words)
 
 
-def cleaned(transcript: Transcript, fillers: Collection[str]) -> Transcript:
-    """Return the text without disfluencies; a cue left without words is removed.
+def without(
+    transcript: Transcript, found: Sequence[Disfluency], rewritten: Callable[[str], str]
+) -> Transcript:
+    """Return the text without what was found, whose places count through the words of all cues, and
+    with every other word ``rewritten``; a cue left without words is removed.
 
     A mark that ended a sentence moves to the word before, and the next word takes over a capital.
     Quotes and brackets around what goes are those of its neighbours then.
     """
-    said = [word.text for cue in transcript.cues for word in cue.words]
-    found = disfluencies(said, fillers)
-    if not found:
+    words = [word for cue in transcript.cues for word in cue.words]
+    said = [rewritten(word.text) for word in words]
+    if not found and all(text == word.text for text, word in zip(said, words, strict=True)):
         return transcript
     texts = _left(said, found, function_words(transcript.language).conjunctions)
     cues = []
@@ -150,7 +157,8 @@ def _left(
         if before is None or last is None:
             continue
         # Commas on both sides stood there for the filler, unless a clause begins after it.
-        paired = gone[place] is DisfluencyKind.FILLER and behind == "," and before.endswith(",")
+        aside = gone[place] in (DisfluencyKind.FILLER, DisfluencyKind.PHRASE)
+        paired = aside and behind == "," and before.endswith(",")
         follows = bare(said[place + 1]) if place + 1 < len(said) else ""
         texts[last] = before[:-1] if paired and follows not in conjunctions else before
     return texts

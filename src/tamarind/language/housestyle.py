@@ -22,13 +22,17 @@ from tamarind.system.declared import (
     schema_of,
     texts,
     whole,
-    yes_or_no,
 )
 from tamarind.system.errors import ToldError
 
 SUFFIX = ".style.json"
 
 FILLERS = ("um", "uh", "er", "erm", "uhm", "mm", "hmm", "ah", "eh", "mhm")
+
+
+PHRASES = (
+    "you know", "I mean", "sort of", "kind of", "o sea", "tu vois", "sozusagen", "quer dizer",
+)  # fmt: skip
 
 
 class StyleError(ToldError, ValueError):
@@ -49,6 +53,15 @@ class Level(StrEnum):
     def word(self) -> str:
         """The word for people."""
         return {"off": "off", "hint": "warning", "must": "error"}[self.value]
+
+
+class Verbatim(StrEnum):
+    """How much of what is said a transcript has: every word; no fillers, repeats, false starts and
+    phrases that mean nothing; or no openers and signs of listening either."""
+
+    FULL = "full"
+    CLEAN = "clean"
+    EDITED = "edited"
 
 
 class Numbers(StrEnum):
@@ -128,7 +141,7 @@ _SPELLINGS = Values(
 
 @dataclass(frozen=True, slots=True)
 class Wording:
-    """``clean`` leaves out fillers, repetitions and false starts; else every word stays.
+    """``verbatim`` says what is left out; ``fillers`` and ``phrases`` are of any language.
 
     Numbers from ``figures_from`` on are in figures with ``Numbers.WORDS_BELOW``. Dates, times,
     amounts of money, measures and spelt-out letters have a rule each. ``spelling`` is
@@ -136,16 +149,28 @@ class Wording:
     client's names and terms, each as a line of a glossary.
     """
 
-    clean: bool = option(
-        False,
-        yes_or_no(
-            {"verbatim: every word": False, "clean: no fillers, repeats, false starts": True}
+    verbatim: Verbatim = option(
+        Verbatim.FULL,
+        one_of(
+            {
+                "full: every word": Verbatim.FULL,
+                "clean: no fillers, repeats, false starts": Verbatim.CLEAN,
+                "edited for reading": Verbatim.EDITED,
+            }
         ),
-        "Wording",
+        "Verbatim",
         section="Words",
     )
     fillers: tuple[str, ...] = option(
         FILLERS, texts(Entry.WORDS), "Fillers", section="Words", rare=True
+    )
+    phrases: tuple[str, ...] = option(
+        PHRASES,
+        texts(Entry.PHRASES),
+        "Phrases",
+        section="Words",
+        hint="left out where they mean nothing; your own wherever they stand",
+        rare=True,
     )
     numbers: Numbers = option(
         Numbers.AS_THEY_ARE,
@@ -326,7 +351,7 @@ def read_style(text: str) -> HouseStyle:
     name, data = FILE.read(text)
     captions = FILE.part(data, "captions", Limits)
     transcript = FILE.part(data, "transcript", TextOptions)
-    wording = FILE.part(data, "wording", Wording)
+    wording = FILE.part(_renamed(data), "wording", Wording)
     try:
         levels = {str(rule): Level(level) for rule, level in dict(data.get("checks", {})).items()}
     except (TypeError, ValueError):
@@ -334,6 +359,16 @@ def read_style(text: str) -> HouseStyle:
     if captions.shortest > captions.longest:
         raise StyleError("The shortest time of a caption is longer than the longest.")
     return HouseStyle(name, captions, transcript, wording, levels)
+
+
+def _renamed(data: dict[str, Any]) -> dict[str, Any]:
+    """Return the data of a file with what earlier versions called "clean"."""
+    wording = data.get("wording")
+    if not isinstance(wording, dict) or not isinstance(wording.get("clean"), bool):
+        return data
+    others = {name: value for name, value in wording.items() if name != "clean"}
+    verbatim = Verbatim.CLEAN if wording["clean"] else Verbatim.FULL
+    return {**data, "wording": {"verbatim": verbatim.value, **others}}
 
 
 def schema() -> dict[str, Any]:

@@ -14,6 +14,7 @@ from tamarind.language.housestyle import (
     Quotes,
     SpelledLetters,
     StyleError,
+    Verbatim,
     Wording,
     read_style,
 )
@@ -45,7 +46,7 @@ SHIPPED = {
         "Clean reading transcript",
         transcript=TextOptions(SpeakerForm.CAPITALS, longest_paragraph=120),
         wording=Wording(
-            clean=True,
+            verbatim=Verbatim.CLEAN,
             numbers=Numbers.WORDS_BELOW,
             dates=Dates.FIGURES,
             letters=SpelledLetters.HYPHENS,

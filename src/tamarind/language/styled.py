@@ -6,11 +6,12 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 
-from tamarind.language.clean import cleaned
-from tamarind.language.housestyle import Wording
+from tamarind.language.clean import without
+from tamarind.language.housestyle import Verbatim, Wording
 from tamarind.language.numbers import changes
 from tamarind.language.regional import spelled
 from tamarind.language.typography import restyled
+from tamarind.language.verbatim import left_out, without_stutter
 from tamarind.transcript.model import Cue, Transcript, Word
 from tamarind.transcript.reconcile import carried_breaks, retext, shared_spans, spread
 from tamarind.transcript.tokens import tokens_of
@@ -19,11 +20,17 @@ from tamarind.transcript.tokens import tokens_of
 def as_style_wants(transcript: Transcript, wording: Wording) -> Transcript:
     """Return the text for a document without what a clean one leaves out, and with the style's
     quotes and dashes; the text in the job stays."""
-    if wording.clean:
-        transcript = cleaned(transcript, wording.fillers)
+    transcript = as_verbatim(transcript, wording)
     usual = transcript.language
     cues = tuple(_marked(cue, wording, cue.language or usual) for cue in transcript.cues)
     return replace(transcript, cues=cues)
+
+
+def as_verbatim(transcript: Transcript, wording: Wording) -> Transcript:
+    """Return the text without what the style's degree of verbatim leaves out."""
+    if wording.verbatim is Verbatim.FULL:
+        return transcript
+    return without(transcript, left_out(transcript, wording), without_stutter)
 
 
 def as_style_writes(transcript: Transcript, wording: Wording) -> Transcript:

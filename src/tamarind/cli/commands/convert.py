@@ -10,6 +10,7 @@ from tamarind.cli.options import (
     add_files,
     add_paper,
     add_timecodes,
+    add_verbatim,
     count,
     encoding,
     language,
@@ -63,6 +64,7 @@ def add_options(command: argparse.ArgumentParser) -> None:
     command.add_argument(
         "--paint-on", action="store_true", help="SCC whose captions are painted as they are said"
     )
+    add_verbatim(command)
     add_paper(command)
     add_timecodes(command)
 

@@ -9,6 +9,7 @@ from tamarind.cli.options import (
     DETECTIONS,
     QUALITIES,
     add_paper,
+    add_verbatim,
     count,
     language,
     languages,
@@ -144,6 +145,7 @@ def _add_batch_options(command: argparse.ArgumentParser) -> None:
         help="a line that is written over, lines, or JSON lines on standard output (auto)",
     )
 
+    add_verbatim(command)
     add_paper(command)
 
 

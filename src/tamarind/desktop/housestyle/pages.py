@@ -20,7 +20,11 @@ Made = tuple[QWidget, Callable[[Any], None]]
 
 def field_makers() -> dict[Entry, Own]:
     """Return what makes the fields that only this editor has."""
-    return {Entry.WORDS: _words_field, Entry.TERMS: _terms_field}
+    return {
+        Entry.WORDS: _words_field,
+        Entry.PHRASES: _phrases_field,
+        Entry.TERMS: _terms_field,
+    }
 
 
 def _words_field(page: Fields, option: Option) -> Made:
@@ -32,6 +36,23 @@ def _words_field(page: Fields, option: Option) -> Made:
 
     def show(words: tuple[str, ...]) -> None:
         line.setText(", ".join(words))
+        line.setCursorPosition(0)
+
+    return line, show
+
+
+def _phrases_field(page: Fields, option: Option) -> Made:
+    """Make a field for phrases separated by commas."""
+    line = QLineEdit()
+
+    def take() -> None:
+        said = (" ".join(one.split()) for one in line.text().split(","))
+        page.tell(option.name, tuple(dict.fromkeys(filter(None, said))))
+
+    line.editingFinished.connect(take)
+
+    def show(phrases: tuple[str, ...]) -> None:
+        line.setText(", ".join(phrases))
         line.setCursorPosition(0)
 
     return line, show

@@ -47,7 +47,7 @@ from tamarind.desktop.proof.speakers import Speakers
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.parts import button, label
 from tamarind.desktop.widgets.recordings_list import RecordingsList
-from tamarind.job.settings import LAYOUT, TEXT_SIZE
+from tamarind.job.settings import LAYOUT, SHOWS_LEFT_OUT, TEXT_SIZE
 from tamarind.transcript import edits
 from tamarind.transcript.survey import Survey
 
@@ -190,6 +190,17 @@ class ProofScreen(QWidget):
         """Switch between cues and paragraphs."""
         is_cues = self.sheet.text.layout is Layout.CUES
         self.set_layout(Layout.PARAGRAPHS if is_cues else Layout.CUES)
+
+    @command(
+        "Strike out what the house style leaves out",
+        "View",
+        name="left_out",
+        opens="proof",
+        also="verbatim clean fillers um",
+    )
+    def change_left_out(self) -> None:
+        """Show or hide what the house style leaves out of transcripts."""
+        self.sheet.show_left_out(not self._session.settings.get(SHOWS_LEFT_OUT))
 
     def go_to_change(self, place: int) -> None:
         """Move the caret to an undone change, unless it is there."""

@@ -17,6 +17,7 @@ from tamarind.desktop.proof.rows import Layout
 from tamarind.desktop.proof.sheetlayers import (
     Differences,
     ExcerptMarks,
+    LeftOut,
     RowHead,
     SoundStrip,
     SpokenWordLayer,
@@ -29,6 +30,7 @@ from tamarind.desktop.proof.sheetwriter import ProofWriter
 from tamarind.desktop.proof.spots import Spots
 from tamarind.desktop.theme import fonts
 from tamarind.desktop.widgets.margin import Margin
+from tamarind.job.settings import SHOWS_LEFT_OUT
 from tamarind.transcript.model import Transcript
 
 _MODIFIER_KEYS = (
@@ -67,13 +69,15 @@ class ProofSheet(Sheet):
         self._margin = Margin()
         self.strip = SoundStrip(text, spots, geometry, self._margin, self.following)
         self.differences = Differences(spots, geometry)
+        self.left_out = LeftOut(session, text, spots, geometry)
+        session.styles.changed.connect(self._style_changed)
         self.under = [
             RowHead(text, self.notes, self.caret),
             self.strip,
             ExcerptMarks(session, text, spots, geometry),
             SpokenWordLayer(text, spots, geometry, self.following),
         ]
-        self.over = [WordMarks(session, spots, geometry), self.differences]
+        self.over = [self.left_out, WordMarks(session, spots, geometry), self.differences]
         self.pointer = ProofPointer(
             self,
             Parts(text, spots, self.cue_caret, self.notes, self.strip),
@@ -94,10 +98,20 @@ class ProofSheet(Sheet):
         """Show a recording's text from its start."""
         self.overlay.close()
         self.text.show(recording_id)
+        self.left_out.forget()
         self.following.reset()
         self._read_sound()
         self.reset()
         self.caret.moved.emit()
+
+    def _style_changed(self) -> None:
+        self.left_out.forget()
+        self.viewport().update()
+
+    def show_left_out(self, wanted: bool) -> None:
+        """Strike out what the house style leaves out, or do not."""
+        self._session.settings.keep(SHOWS_LEFT_OUT, wanted)
+        self._style_changed()
 
     def set_layout(self, layout: Layout) -> None:
         """Show the same text in cues or paragraphs; caret and view keep their place."""
@@ -105,6 +119,7 @@ class ProofSheet(Sheet):
         geometry = self.row_geometry
         y = geometry.edge_area(self.caret.place).top() if self.text.row_count() else 0.0
         self.text.set_layout(layout)
+        self.left_out.forget()
         self.shown.leave()
         geometry.reset()
         if self.text.row_count():

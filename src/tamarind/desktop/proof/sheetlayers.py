@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from dataclasses import replace
+from operator import is_
+from typing import TYPE_CHECKING
 
 from PySide6.QtCore import QPointF, QRectF, Qt
 from PySide6.QtGui import QColor, QFont, QPainter, QPen
@@ -20,8 +23,22 @@ from tamarind.desktop.proof.spots import Spots
 from tamarind.desktop.theme import colours, fonts
 from tamarind.desktop.widgets.margin import Band, Margin, bands_of
 from tamarind.formats.timecode import clock
+from tamarind.job.settings import SHOWS_LEFT_OUT
+from tamarind.language.housestyle import AS_HEARD, Verbatim, Wording
+from tamarind.system.later import Later
 from tamarind.transcript.excerpts import Span
+from tamarind.transcript.model import Cue
 
+if TYPE_CHECKING:
+    from tamarind.language import verbatim
+else:
+    # Seldom wanted.
+    verbatim = Later("tamarind.language.verbatim")
+
+Gone = frozenset[tuple[int, int]]
+"""Words by the place of their cue in the text, and their own in the cue."""
+
+NOTHING: Gone = frozenset()
 TIME_LEFT = 30
 HEADING_SIZE = 24
 
@@ -241,6 +258,68 @@ def _paint_wedge(painter: QPainter, place: QRectF) -> None:
     painter.setPen(QPen(QColor(colours.PLUM), 1.8))
     x = place.left() - 3
     painter.drawPolyline([QPointF(x - 4, y + 2), QPointF(x, y - 5), QPointF(x + 4, y + 2)])
+
+
+class LeftOut:
+    """Strikes out the words that the house style leaves out of a transcript."""
+
+    def __init__(
+        self, session: Session, text: SheetText, spots: Spots, geometry: RowGeometry
+    ) -> None:
+        self._session, self._text = session, text
+        self._spots, self._geometry = spots, geometry
+        self._wording: Wording | None = None
+        self._known: dict[int, tuple[tuple[Cue, ...], Gone]] = {}
+
+    def forget(self) -> None:
+        """Look again, since another style or recording is shown, or nothing is to be struck out."""
+        self._wording = None
+        self._known.clear()
+
+    def state(self, row: int) -> object:
+        """Return the places of the row's words that are left out."""
+        return self._gone(row)
+
+    def paint(self, painter: QPainter, row: int, area: QRectF, text: QRectF) -> None:
+        """Paint a line through each of them."""
+        gone = self._gone(row)
+        if not gone:
+            return
+        painter.setPen(QPen(QColor(colours.GREY), 1.4))
+        for word in self._spots.words(row):
+            if (word.cue, word.place) in gone:
+                place = self._geometry.span_area(row, word.span, text)
+                middle = place.center().y() + 1
+                painter.drawLine(
+                    QPointF(place.left() - 1, middle), QPointF(place.right() + 1, middle)
+                )
+
+    def _read_wording(self) -> Wording:
+        shown = self._session.shown_recording()
+        is_wanted = shown is not None and self._session.settings.get(SHOWS_LEFT_OUT)
+        return self._session.styles.of(shown).wording if shown and is_wanted else AS_HEARD
+
+    def _gone(self, row: int) -> Gone:
+        if self._wording is None:
+            self._wording = self._read_wording()
+        if self._wording.verbatim is Verbatim.FULL:
+            return NOTHING
+        rows = range(max(row - 1, 0), min(row + 2, self._text.row_count()))
+        cues = tuple(cue for one in rows for cue in self._text.cues_in(one))
+        known = self._known.get(row)
+        if known is not None and len(known[0]) == len(cues) and all(map(is_, known[0], cues)):
+            return known[1]
+        around = replace(self._text.transcript, cues=cues)
+        found = verbatim.left_out(around, self._wording)
+        numbers = [number for one in rows for number in range(*self._text.cues_of(one))]
+        places = [
+            (number, place)
+            for number, cue in zip(numbers, cues, strict=True)
+            for place in range(len(cue.words))
+        ]
+        gone = frozenset(places[at] for one in found for at in range(one.first, one.last))
+        self._known[row] = cues, gone
+        return gone
 
 
 class Differences:
