@@ -1,16 +1,20 @@
 """Clients in the window: chosen once, delivered in one act."""
 
 from dataclasses import replace
+from datetime import datetime
 from unittest import mock
 
 from PySide6.QtCore import Qt
 from PySide6.QtTest import QTest
 from PySide6.QtWidgets import QMessageBox
 
+from tamarind.application.delivering import parcels_of
 from tamarind.desktop.clients.deliver_dialog import DeliverDialog
+from tamarind.desktop.clients.details_dialog import DetailsDialog
 from tamarind.desktop.clients.editor import ClientEditor
 from tamarind.desktop.words import stage_of
 from tamarind.job.client import CLIENTS, Client, Delivery
+from tamarind.job.delivery import deliver
 from tamarind.job.settings import EXPORT_DOCUMENTS
 from tamarind.language.stylebook import SHIPPED
 from tests.desktop.support import WindowTest
@@ -134,3 +138,38 @@ class Delivering(ClientsTest):
         dialog = self.dialog()
         self.assertFalse(dialog.go.isEnabled())
         self.assertIn("choose one on Intake", dialog.said.text())
+
+
+class Details(ClientsTest):
+    def test_details_of_a_recording_are_kept_and_written(self):
+        first, second, *_ = self.keys
+        fields = Delivery(("txt",), fields=("Case", "Present"), closing="By {proofed by}, {case}.",
+                          proofed_by="R. Fell")  # fmt: skip
+        CLIENTS.keep(Client("Court", SHIPPED["reading"], None, fields))
+        self.clients.choose([first, second], "court")
+        dialog = DetailsDialog(self.session, [first], self.window)
+        self.addCleanup(dialog.close)
+        self.assertEqual(dialog.lines.toPlainText(), "Case: \nPresent: ")
+        dialog.title.setText("The north drain")
+        dialog.lines.setPlainText("Case: 12/26\nPresent:\nRoom: 4")
+        dialog.keep()
+        about = self.clients.about(first)
+        self.assertEqual(about.title, "The north drain")
+        self.assertEqual(about.fields, (("Case", "12/26"), ("Room", "4")))
+        (parcel,) = parcels_of(self.session)
+        made = deliver(parcel, self.folder, datetime(2026, 12, 2))
+        text = made.files[0].read_text()
+        self.assertTrue(text.startswith("Case: 12/26\nRoom: 4\n"), text[:80])
+        self.assertTrue(text.rstrip().endswith("By R. Fell, 12/26."))
+        self.assertIn("“Present” is not filled in", "\n".join(parcel.left_to_do()))
+
+    def test_of_several_each_keeps_its_title(self):
+        first, second, *_ = self.keys
+        self.clients.set_details(first, {"title": "One"})
+        dialog = DetailsDialog(self.session, [first, second], self.window)
+        self.addCleanup(dialog.close)
+        dialog.date.setText("2026-12-01")
+        dialog.keep()
+        self.assertEqual(self.clients.about(first).title, "One")
+        self.assertEqual(self.clients.about(second).date, "2026-12-01")
+        self.assertEqual(self.clients.about(second).title, "")

@@ -16,6 +16,7 @@ from tamarind.formats.data import everything
 from tamarind.formats.decoding import decode
 from tamarind.formats.reading import plaintext
 from tamarind.formats.reading.paragraphs import SpeakerForm, Stamps, TextOptions
+from tamarind.formats.reading.parts import Reading
 from tamarind.formats.timecode import clock, parse_time
 from tamarind.job.store import JobStore
 from tamarind.system.files import write_whole
@@ -92,7 +93,7 @@ class RoundTrips(FolderTest):
         self.assertEqual([c.opens_paragraph for c in again.cues], [True, True, False])
 
 
-class Reading(unittest.TestCase):
+class ReadTexts(unittest.TestCase):
     def test_lines_whose_times_make_no_sense_are_no_text(self):
         repairs = Repairs()
         text = srt.read(
@@ -189,14 +190,14 @@ class Reading(unittest.TestCase):
 
 class PlainTranscripts(unittest.TestCase):
     def test_paragraphs_speakers_and_times_by_choice(self):
-        with_all = plaintext.write(moor(), TextOptions(stamps=Stamps.PARAGRAPHS))
+        with_all = plaintext.write(moor(), Reading("", 0, TextOptions(stamps=Stamps.PARAGRAPHS)))
         self.assertEqual(
             with_all,
             "[00:00:01] Interviewer: What did the moor look like?\n\n"
             "[00:00:04] Warden: Dry. You could walk to the pines. "
             "Every winter the water ran away.\n",
         )
-        bare = plaintext.write(moor(), TextOptions(SpeakerForm.NONE))
+        bare = plaintext.write(moor(), Reading("", 0, TextOptions(SpeakerForm.NONE)))
         self.assertEqual(bare.splitlines()[0], "What did the moor look like?")
         self.assertNotIn("Warden", bare)
 

@@ -48,7 +48,7 @@ class Pages(unittest.TestCase):
         )
         # What an outline and a screen reader see.
         self.assertEqual(styles[0].base_style.name, "Heading 1")
-        self.assertEqual(styles[2].base_style.name, "Heading 2")
+        self.assertEqual(styles[2].base_style.name, "Normal")
 
     def test_pages_have_a_head_numbers_a_language_and_the_paper_of_the_country(self):
         options = Options(client="Fen Trust", date="2026-05-04")
@@ -67,8 +67,8 @@ class Pages(unittest.TestCase):
             self.assertEqual((properties.title, properties.subject), ("moor", "Fen Trust"))
             self.assertEqual(str(properties.created.date()), "2026-05-04")
             self.assertIn("Fen Trust · 2026-05-04 · ", page)
-            self.assertIn('<h2 class="speaker">Warden</h2>', page)
-            self.assertNotIn("break-inside", page)
+            self.assertIn('<div class="speaker">Warden</div>', page)
+            self.assertNotIn("p { break-inside", page)
 
     def test_the_same_text_makes_the_same_bytes(self):
         first = documents.write("docx", moor(), SOURCE)
@@ -175,7 +175,7 @@ class Headings(unittest.TestCase):
         document = Document(io.BytesIO(documents.write("docx", self.text, SOURCE)))
         styles = {p.text: p.style for p in document.paragraphs}
         self.assertEqual(styles["Peat & water"].base_style.name, "Heading 2")
-        self.assertEqual(styles["Warden"].base_style.name, "Heading 3")
+        self.assertEqual(styles["Warden"].base_style.name, "Normal")
         page = documents.write("html", self.text, SOURCE).decode()
         self.assertIn('<h2 id="part-1">Peat &amp; water</h2>', page)
         self.assertNotIn("<nav", page)
@@ -184,7 +184,7 @@ class Headings(unittest.TestCase):
         links = '<li><a href="#part-1">Dry &lt;years&gt;</a></li>\n<li><a href="#part-2">Peat'
         self.assertIn(links, page)
         self.assertIn('<h2 id="part-2">Peat', page)
-        self.assertIn('<h3 class="speaker">Warden</h3>', page)
+        self.assertIn('<div class="speaker">Warden</div>', page)
         beside = documents.write("html", self.text, SOURCE, BESIDE).decode()
         self.assertIn('<h2 id="part-1">Peat &amp; water</h2>', beside)
         plain = documents.write("txt", self.text, SOURCE).decode()

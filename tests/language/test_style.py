@@ -42,7 +42,9 @@ STRICT = HouseStyle(
         counts_spaces=False,
         frame_rate=24_000 / 1_001,
     ),
-    TextOptions(SpeakerForm.INITIALS, True, Stamps.MINUTES, 3, 90),
+    TextOptions(
+        SpeakerForm.INITIALS, True, stamps=Stamps.MINUTES, stamp_minutes=3, longest_paragraph=90
+    ),
     Wording(
         Verbatim.EDITED,
         ("um", "like"),

@@ -18,6 +18,7 @@ def parcels_of(session: Session) -> list[Parcel]:
             session.texts.document(recording.id),
             session.styles.of(recording),
             session.looks.of(recording.id),
+            session.clients.about(recording.id),
             tuple(term.text for term in session.styles.glossary_of(recording).terms),
             ignored,
         )

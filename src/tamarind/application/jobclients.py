@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
+from typing import TYPE_CHECKING
 
 from tamarind.application.joblooks import JobLooks
 from tamarind.application.jobsettings import JobSettings
@@ -18,6 +19,7 @@ from tamarind.job.recording import Recording
 from tamarind.job.settings import (
     CLIENT,
     DELIVERED,
+    DETAILS,
     EXPORT_CLIENT,
     EXPORT_DOCUMENTS,
     EXPORT_ENCODING,
@@ -26,6 +28,14 @@ from tamarind.job.settings import (
     EXPORT_NUMBERED,
     JOB_CLIENTS,
 )
+from tamarind.system.later import Later
+
+if TYPE_CHECKING:
+    from tamarind.job import about as abouts
+    from tamarind.job.about import About
+else:
+    # Wanted when documents are written.
+    abouts = Later("tamarind.job.about")
 
 
 class JobClients(KeptSets[Client]):
@@ -114,6 +124,24 @@ class JobClients(KeptSets[Client]):
         keep(EXPORT_LOOK, delivery.look)
         keep(EXPORT_NUMBERED, delivery.numbered)
 
+    # What documents say of a recording
+
+    def details(self, recording_id: int) -> dict[str, str]:
+        """Return title, date and header fields of a recording's documents, by their names; those
+        that its client wants are there, empty or not."""
+        client = self.of(recording_id)
+        wanted = dict.fromkeys(client.delivery.fields if client is not None else (), "")
+        return wanted | self._settings.get(DETAILS.numbered(recording_id))
+
+    def set_details(self, recording_id: int, details: Mapping[str, str]) -> None:
+        """Set title, date and header fields."""
+        self._settings.keep(DETAILS.numbered(recording_id), dict(details))
+        self.changed.emit()
+
+    def about(self, recording_id: int) -> About:
+        """Return what documents say of a recording."""
+        return abouts.about(self.details(recording_id), self.of(recording_id))
+
     # What was delivered
 
     def delivered(self, recording_id: int) -> Delivered:
@@ -141,3 +169,4 @@ class JobClients(KeptSets[Client]):
         self._digests.pop(recording_id, None)
         self._settings.keep(CLIENT.numbered(recording_id), "")
         self._settings.keep(DELIVERED.numbered(recording_id), Delivered())
+        self._settings.keep(DETAILS.numbered(recording_id), {})

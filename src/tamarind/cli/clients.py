@@ -8,6 +8,7 @@ from typing import Any
 
 from tamarind.cli.output import tell
 from tamarind.formats.reading.template import Template, read_template
+from tamarind.job.about import TITLE, About, about
 from tamarind.job.client import CLIENTS, Client, ClientError
 from tamarind.language.housestyle import HouseStyle, Verbatim
 from tamarind.language.stylebook import ORDINARY_STYLE, STYLES
@@ -82,6 +83,12 @@ def look_for(options: argparse.Namespace) -> Look | None:
         return LOOKS.find(options.caption_style)
     client = client_of(options)
     return client.look if client is not None and client.delivery.look else None
+
+
+def about_for(options: argparse.Namespace) -> About:
+    """Return what documents say besides their text, by the options and the client."""
+    details = dict(options.fields) | ({TITLE: options.title} if options.title else {})
+    return about(details, client_of(options))
 
 
 def name_for(options: argparse.Namespace) -> str:

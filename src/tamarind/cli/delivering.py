@@ -13,12 +13,13 @@ from tamarind.cli.clients import client_of
 from tamarind.cli.jobs import open_job
 from tamarind.cli.output import tell, told
 from tamarind.cli.statuses import DONE, SOME_FAILED, WRONG_USE
+from tamarind.job.about import about
 from tamarind.job.client import Client
 from tamarind.job.delivery import Parcel, ToDeliver, deliver, parcels
 from tamarind.job.dressing import dressing_of
 from tamarind.job.jobfile import JobError
 from tamarind.job.recording import Recording
-from tamarind.job.settings import CLIENT, DELIVERED, DISMISSED, GLOSSARY, JOB_CLIENTS
+from tamarind.job.settings import CLIENT, DELIVERED, DETAILS, DISMISSED, GLOSSARY, JOB_CLIENTS
 from tamarind.job.store import JobStore
 from tamarind.speech.glossary import terms_of
 from tamarind.system.errors import ToldError
@@ -53,7 +54,7 @@ def _parcels(store: JobStore, named: Client | None) -> list[Parcel]:
     recording has a client."""
     recordings = store.recordings()
     clients = _clients(store, recordings)
-    works = [_work(store, recording) for recording in recordings]
+    works = [_work(store, one, clients[one.id] or named) for one in recordings]
     if named is not None and not any(clients.values()):
         clients = dict.fromkeys(clients, named)
         works = [replace(one, style=named.style, look=named.look or one.look) for one in works]
@@ -73,7 +74,7 @@ def _clients(store: JobStore, recordings: Sequence[Recording]) -> dict[int, Clie
     }
 
 
-def _work(store: JobStore, recording: Recording) -> ToDeliver:
+def _work(store: JobStore, recording: Recording, client: Client | None) -> ToDeliver:
     settings = store.settings()
     dressing = dressing_of(recording, settings)
     terms = [
@@ -85,6 +86,7 @@ def _work(store: JobStore, recording: Recording) -> ToDeliver:
         store.document(recording.id),
         dressing.style,
         dressing.look,
+        about(DETAILS.of(settings.get(DETAILS.numbered(recording.id).key)), client),
         tuple(term.text for term in terms),
         frozenset(DISMISSED.of(settings.get(DISMISSED.key))),
     )

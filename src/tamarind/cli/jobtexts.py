@@ -15,11 +15,13 @@ from tamarind.cli.statuses import DONE, SOME_FAILED, UseError
 from tamarind.formats.documents import is_for_reading
 from tamarind.formats.filenames import USUAL_PATTERN
 from tamarind.formats.format import Options
+from tamarind.job.about import TITLE, About, about
 from tamarind.job.document import Document
 from tamarind.job.dressing import dressing_of
 from tamarind.job.export import ExportOptions, Planned, plan, written
 from tamarind.job.jobfile import JobError
 from tamarind.job.recording import Recording
+from tamarind.job.settings import CLIENT, DETAILS, JOB_CLIENTS
 from tamarind.job.store import JobStore
 from tamarind.system.errors import ToldError
 from tamarind.system.files import shown, write_whole
@@ -56,6 +58,7 @@ def _write_all(store: JobStore, folder: Path, how: Options, options: argparse.Na
     tracks = {track.language: None for _, document in pairs.values() for track in document.tracks}
     sources = [document.transcript.language for _, document in pairs.values()]
     wanted = _wanted(tracks, (*tracks, *sources), how, options)
+    wanted = replace(wanted, about=_about(store, pairs, options))
     files = plan(list(pairs.values()), wanted)
     if options.language is not None:
         only = base_of(options.language)
@@ -100,6 +103,21 @@ def _write_all(store: JobStore, folder: Path, how: Options, options: argparse.Na
     if len(files) > 1:
         tell(summary(made_files, len(files) - len(made_files)))
     return status
+
+
+def _about(store: JobStore, keys: Iterable[int], options: argparse.Namespace) -> dict[int, About]:
+    """Return what documents say of each recording: its details, and what was said in its place."""
+    settings = store.settings()
+    clients = JOB_CLIENTS.of(settings.get(JOB_CLIENTS.key))
+    found: dict[int, About] = {}
+    for key in keys:
+        kept = DETAILS.of(settings.get(DETAILS.numbered(key).key))
+        said = dict(options.fields) | ({TITLE: options.title} if options.title else {})
+        client = client_of(options) or clients.get(
+            CLIENT.of(settings.get(CLIENT.numbered(key).key))
+        )
+        found[key] = about({**kept, **said}, client)
+    return found
 
 
 def _wanted(

@@ -109,7 +109,20 @@ def add_paper(command: argparse.ArgumentParser) -> None:
         "--template", action="append", type=Path, default=[], metavar="FILE",
         help="a .docx or .odt file with {body}, {title}, {date}, {client} to write within",
     )  # fmt: skip
+    command.add_argument("--title", default="", help="of documents (the file's name)")
+    command.add_argument(
+        "--field", action="append", type=field, default=[], dest="fields", metavar="NAME=VALUE",
+        help="a header field of documents, such as “Case=12/26”; again for more",
+    )  # fmt: skip
     add_client(command)
+
+
+def field(text: str) -> tuple[str, str]:
+    """Parse a header field."""
+    name, equals, value = text.partition("=")
+    if not name.strip() or not equals:
+        raise argparse.ArgumentTypeError(f"“{text[:40]}” is no field: write it as Case=12/26.")
+    return " ".join(name.split()), " ".join(value.split())
 
 
 def add_verbatim(command: argparse.ArgumentParser) -> None:

@@ -11,7 +11,7 @@ from tamarind.captions.relayout import at_reading_speed, from_script, relay
 from tamarind.checks.catalogue import CHECKS
 from tamarind.checks.check import CaptionCheck, CheckContext
 from tamarind.checks.checker import Checker
-from tamarind.cli.clients import client_of, look_for, name_for, style_for, templates_of
+from tamarind.cli.clients import about_for, client_of, look_for, name_for, style_for, templates_of
 from tamarind.cli.jobtexts import convert_job
 from tamarind.cli.names import names_in, with_names
 from tamarind.cli.output import tell, told
@@ -101,6 +101,7 @@ def _check_sound(files: Sequence[TextFile], options: argparse.Namespace) -> None
 
 
 def _document_options(options: argparse.Namespace, style: HouseStyle) -> Options:
+    said = about_for(options)
     return Options(
         style.transcript,
         Details(word_times=options.word_times),
@@ -109,6 +110,11 @@ def _document_options(options: argparse.Namespace, style: HouseStyle) -> Options
         painted=options.paint_on,
         client=name_for(options),
         numbered=options.line_numbers,
+        title=said.title,
+        fields=said.fields,
+        closing=said.closing,
+        author=said.author,
+        spelling=style.wording.spelling,
     )
 
 

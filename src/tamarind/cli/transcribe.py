@@ -34,7 +34,7 @@ from tamarind.batch.messages import (
 )
 from tamarind.batch.pace import Pace, pace_file
 from tamarind.batch.pool import WorkerPool
-from tamarind.cli.clients import client_of, name_for, style_for, templates_of
+from tamarind.cli.clients import about_for, client_of, name_for, style_for, templates_of
 from tamarind.cli.files import Below, expanded, inside, with_folder
 from tamarind.cli.intojob import IntoJob
 from tamarind.cli.made import Ledger, digest
@@ -352,13 +352,7 @@ class _Run:
         end = min(options.end or item.duration, item.duration)
         part = (options.start, end) if options.start or options.end is not None else None
         source = Origin(item.name, item.duration, part=part)
-        ways = Options(
-            self._style.transcript,
-            client=name_for(options),
-            date=date.today().isoformat() if self._templates or options.client else "",
-            numbered=options.line_numbers,
-            templates=self._templates,
-        )
+        ways = self._ways()
         if not self._put_into_job(item, text):
             return
         written = [str(options.job)] if self._job is not None else []
@@ -389,6 +383,22 @@ class _Run:
             written.append(str(target))
             self._written.append(target)
         self._tell(item, text, written)
+
+    def _ways(self) -> Options:
+        """Return how documents are written."""
+        options, said = self._options, about_for(self._options)
+        return Options(
+            self._style.transcript,
+            title=said.title,
+            fields=said.fields,
+            closing=said.closing,
+            author=said.author,
+            spelling=self._style.wording.spelling,
+            client=name_for(options),
+            date=date.today().isoformat() if self._templates or options.client else "",
+            numbered=options.line_numbers,
+            templates=self._templates,
+        )
 
     def _put_into_job(self, item: _Work, text: Transcript) -> bool:
         """Add a recording to the job, if one is named; return whether it is in the job."""

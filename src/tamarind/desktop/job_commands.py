@@ -112,6 +112,14 @@ class JobCommands(QObject):
         session = self._session
         edit_clients(session, session.clients.key_of(session.shown), self._window)
 
+    @command("Document details…", "File", name="details", also="title date case present header")
+    def edit_details(self) -> None:
+        """Ask for title, date and header fields of the shown recording's documents."""
+        from tamarind.desktop.clients.details_dialog import ask_details  # seldom wanted
+
+        if self._session.shown is not None:
+            ask_details(self._session, [self._session.shown], self._window)
+
     @command("Deliver…", "File", "Ctrl+Shift+H", name="deliver", also="client send hand over order")
     def deliver(self) -> None:
         """Write what each client wants into a folder of its own."""

@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from tamarind.system.errors import ToldError
 
 USUAL_PATTERN = "{recording}.{language}"
-FIELDS = ("recording", "language", "date", "client", "document")
+FIELDS = ("recording", "title", "language", "date", "client", "document")
 """What a pattern may name in braces. One that is empty goes, with the mark before it."""
 
 _FIELD = re.compile(r"([ ._-]?)\{(\w+)\}")

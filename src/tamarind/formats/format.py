@@ -96,7 +96,9 @@ class Options:
     ``timecodes`` are those of broadcasters' files; in such ``rows`` lines roll up (None: captions
     pop on), or captions are ``painted`` as they are said. Formats with styling say a ``look``.
     Documents for reading may have ``numbered`` lines and wide margins, and be made within
-    ``templates``.
+    ``templates``; they have a ``title`` ("": the file's name), ``fields`` at their head (name and
+    value), a ``closing`` note, and an ``author`` in their properties. ``spelling`` is the region
+    whose English they are in.
     """
 
     text: TextOptions = PLAIN
@@ -112,6 +114,11 @@ class Options:
     look: Look | None = None
     numbered: bool = False
     templates: tuple[Template, ...] = ()
+    title: str = ""
+    fields: tuple[tuple[str, str], ...] = ()
+    closing: str = ""
+    author: str = ""
+    spelling: str = ""
 
 
 @dataclass(frozen=True, slots=True)

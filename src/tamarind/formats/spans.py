@@ -171,6 +171,10 @@ def with_common_spans(cue: Cue) -> Cue:
     return cue if words == cue.words else replace(cue, words=words)
 
 
+STAMP_LOOK = "time"
+"""In place of formats: the run is a time stamp."""
+
+
 class StyledRun(NamedTuple):
     """Text of one format (of "biu") in one language; "" for the text's language."""
 

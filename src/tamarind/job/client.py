@@ -90,6 +90,21 @@ class Delivery:
     spoken: tuple[str, ...] = option(
         (), texts(Entry.LANGUAGES), "Spoken", section="Recordings", hint="none: as chosen"
     )
+    fields: tuple[str, ...] = option(
+        (),
+        texts(Entry.PHRASES),
+        "Header fields",
+        section="Documents",
+        hint="such as Case, Present; their values are a recording's details",
+    )
+    closing: str = option(
+        "",
+        line(),
+        "Note at the end",
+        section="Documents",
+        hint="{title} {date} {client} {proofed by}",
+    )
+    proofed_by: str = option("", line(), "Proofed by", section="Documents")
     numbered: bool = option(
         False, yes_or_no(), "Line numbers, wide margins", section="Documents", rare=True
     )

@@ -14,6 +14,7 @@ from tamarind.checks.finding import PlacedFinding, mark_of, summary
 from tamarind.checks.report import finding_lines
 from tamarind.formats.documents import is_captions
 from tamarind.formats.filenames import free, lawful
+from tamarind.job.about import NOTHING_SAID, About
 from tamarind.job.client import Client
 from tamarind.job.delivered import Delivered, digest_of
 from tamarind.job.document import Document
@@ -37,6 +38,7 @@ class ToDeliver:
     document: Document
     style: HouseStyle
     look: Look
+    about: About = NOTHING_SAID
     terms: tuple[str, ...] = ()
     ignored: frozenset[str] = frozenset()
 
@@ -73,6 +75,7 @@ class Parcel:
             look=delivery.look,
             numbered=delivery.numbered,
             templates=self.client.templates,
+            about={work.recording.id: work.about for work in self.works},
         )
 
     def files(self, day: str) -> list[Planned]:
@@ -115,6 +118,12 @@ class Parcel:
             if unnamed:
                 verb = "has no name" if len(unnamed) == 1 else "have no names"
                 told.append(f"{name}: {', '.join(unnamed)} {verb} yet.")
+            said = dict(work.about.fields)
+            told += [
+                f"{name}: “{field}” is not filled in."
+                for field in self.client.delivery.fields
+                if not said.get(field)
+            ]
             if work.recording.unheard:
                 count = len(work.recording.unheard)
                 noun = "1 place" if count == 1 else f"{count} places"

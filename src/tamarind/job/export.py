@@ -12,8 +12,9 @@ from tamarind.formats.encoding import UTF8, Bytes
 from tamarind.formats.facts import Facts, facts_of
 from tamarind.formats.filenames import USUAL_PATTERN, free, name_by
 from tamarind.formats.format import PLAIN_DETAILS, Details, Options, Origin
-from tamarind.formats.reading.paragraphs import PLAIN, TextOptions
+from tamarind.formats.reading.paragraphs import PLAIN
 from tamarind.formats.reading.template import Template
+from tamarind.job.about import NOTHING_SAID, About
 from tamarind.job.document import Document
 from tamarind.job.recording import Recording
 from tamarind.language.housestyle import HouseStyle
@@ -56,23 +57,35 @@ class ExportOptions:
     numbered: bool = False
     templates: tuple[Template, ...] = ()
     described: bool = False
+    about: Mapping[int, About] = field(default_factory=dict)
+    """What documents say of each recording, by its id."""
 
-    def options(self, text: TextOptions = PLAIN, look: Look | None = None) -> Options:
+    def options(
+        self,
+        style: HouseStyle | None = None,
+        look: Look | None = None,
+        about: About = NOTHING_SAID,
+    ) -> Options:
         """Return how each document is written."""
         return Options(
-            text,
+            PLAIN if style is None else style.transcript,
             self.details,
             self.bytes,
             side_by_side=self.side_by_side,
             language_names={**self.language_names},
             client=self.client,
-            date=self.date,
+            date=about.date or self.date,
             timecodes=self.timecodes,
             rows=self.rows,
             painted=self.painted,
             look=look if self.look else None,
             numbered=self.numbered,
             templates=self.templates,
+            title=about.title,
+            fields=about.fields,
+            closing=about.closing,
+            author=about.author,
+            spelling="" if style is None else style.wording.spelling,
         )
 
 
@@ -111,8 +124,10 @@ def plan(
             for suffix in export_options.suffixes:
                 if suffix == DESCRIPTIONS and (language is not None or not document.descriptions):
                     continue
+                title = export_options.about.get(recording.id, NOTHING_SAID).title
                 values = {
                     "recording": recording.name,
+                    "title": title or recording.name,
                     "language": language or "",
                     "date": export_options.date,
                     "client": export_options.client,
@@ -156,7 +171,8 @@ def written(
         None if is_whole else part,
         document.descriptions,
     )
-    options = export_options.options(style.transcript, look)
+    said = export_options.about.get(recording.id, NOTHING_SAID)
+    options = export_options.options(style, look, said)
     data = documents.write(planned.suffix, text, source, options)
     return WrittenFile(data, facts_of(text, source.length))
 

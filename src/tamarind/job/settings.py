@@ -54,6 +54,9 @@ CLIENT = kinds.text("client")
 DELIVERED: Setting[Delivered] = Setting("delivered", NEVER, Delivered.read, Delivered.kept)
 """Numbered: what was delivered of the recording."""
 
+DETAILS = kinds.named_texts("document details")
+"""Numbered: title, date and header fields of a recording's documents, by their names."""
+
 LOOK = kinds.text("look")
 """The key of the look of the job's captions; numbered, that of one recording."""
 

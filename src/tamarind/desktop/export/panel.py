@@ -4,16 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from datetime import date
-from pathlib import Path
 
 from PySide6.QtCore import Qt, Signal
 from PySide6.QtWidgets import (
     QCheckBox,
     QComboBox,
-    QFileDialog,
     QFrame,
     QGridLayout,
-    QHBoxLayout,
     QLineEdit,
     QListWidget,
     QListWidgetItem,
@@ -23,16 +20,15 @@ from PySide6.QtWidgets import (
 )
 
 from tamarind.application.session import Session
+from tamarind.desktop.export.templates import TemplateChoice
 from tamarind.desktop.widgets.more import More
 from tamarind.desktop.widgets.parts import ElidedLabel, button, clear, label, set_tone
 from tamarind.formats.broadcast.smpte import CALLED, PLAIN_TIMECODES, Timecodes
-from tamarind.formats.captionfile import FormatError
 from tamarind.formats.documents import WRITTEN, is_captions, is_for_reading, offer
 from tamarind.formats.encoding import ENCODINGS, Bytes
 from tamarind.formats.filenames import FIELDS, USUAL_PATTERN
 from tamarind.formats.format import Details, DocumentKind, FormatOption
 from tamarind.formats.lookstyles import unsaid
-from tamarind.formats.reading.template import Template, read_template
 from tamarind.job.export import ExportOptions
 from tamarind.job.recording import Recording
 from tamarind.job.settings import (
@@ -46,7 +42,6 @@ from tamarind.job.settings import (
     EXPORT_NUMBERED,
     EXPORT_RATE,
     EXPORT_RECORDINGS,
-    EXPORT_TEMPLATES,
     EXPORT_TIMECODE,
 )
 from tamarind.transcript.languages import name_of
@@ -131,11 +126,7 @@ class ExportPanel(QWidget):
         self.numbered = QCheckBox("Line numbers, wide margins")
         self.described = QCheckBox("With descriptions of the picture")
         self.described.setChecked(session.settings.get(EXPORT_DESCRIBED))
-        self.templates: dict[str, Template] = {}
-        self.template_said = label("", "note", wrap=True)
-        self.template = button("Document template…", self.choose_template)
-        self.template.setToolTip("A .docx or .odt file with {body}, {title}, {date}, {client}")
-        self.without = button("Remove", self._forget_templates, "link")
+        self.template = TemplateChoice(session)
         self.timecode = QLineEdit(session.settings.get(EXPORT_TIMECODE))
         self.timecode.setAccessibleName("Timecode of the start")
         self.frames = _choice("Frames a second of timecodes", FRAME_RATES)
@@ -146,6 +137,7 @@ class ExportPanel(QWidget):
     def _follow(self) -> None:
         """Connect the fields, so that every change is told."""
         self.all.toggled.connect(self._all_or_some)
+        self.template.changed.connect(self._told)
         for box in (
             self.all, self.source, self.voices, self.word_times, self.kept, self.side_by_side,
             self.look, self.numbered, self.described,
@@ -183,9 +175,7 @@ class ExportPanel(QWidget):
             self._is_showing = True
             self._show_kept()
             self._is_showing = False
-            templates = self._session.clients.all()[key].templates
-            self.templates = {one.suffix: one for one in templates}
-            self._show_templates()
+            self.template.show_chosen(self._session.clients.all()[key].templates)
             self._told()
 
     def export_options(self) -> ExportOptions:
@@ -214,42 +204,13 @@ class ExportPanel(QWidget):
             painted=painted,
             look=self.look.isChecked(),
             numbered=self.numbered.isChecked(),
-            templates=tuple(self.templates.values()),
+            templates=tuple(self.template.chosen.values()),
             described=self.described.isChecked(),
+            about={
+                one.id: self._session.clients.about(one.id)
+                for one in self._session.recordings.all()
+            },
         )
-
-    def choose_template(self) -> None:
-        """Ask for a client's document to use as template."""
-        name, _ = QFileDialog.getOpenFileName(
-            self.window(), "Document template", "", "Documents (*.docx *.odt)"
-        )
-        if name:
-            self.take_template(Path(name))
-
-    def take_template(self, path: Path) -> None:
-        """Use a document as template for documents of its kind; why it cannot be used is told."""
-        try:
-            template = read_template(path)
-        except FormatError as error:
-            self._session.trouble.emit(str(error))
-            return
-        self.templates[template.suffix] = template
-        kept = {**self._session.settings.get(EXPORT_TEMPLATES), template.suffix: str(path)}
-        self._session.settings.keep(EXPORT_TEMPLATES, kept)
-        self._show_templates()
-        self._told()
-
-    def _forget_templates(self) -> None:
-        self.templates.clear()
-        self._session.settings.keep(EXPORT_TEMPLATES, {})
-        self._show_templates()
-        self._told()
-
-    def _show_templates(self) -> None:
-        names = ", ".join(f"“{one.name}”" for one in self.templates.values())
-        self.template_said.setText(f"within {names}" if names else "")
-        self.template_said.setVisible(bool(names))
-        self.without.setVisible(bool(names))
 
     def timecodes(self) -> Timecodes | None:
         """Return the timecodes in the fields, or None if they are none."""
@@ -412,7 +373,6 @@ class ExportPanel(QWidget):
         self.foot.setSpacing(6)
         whole.addLayout(self.foot)
         self.setFixedWidth(318)
-        self._take_templates()
         self._show_what_counts(self.export_options())
 
     def _make_folds(self) -> dict[DocumentKind | None, More]:
@@ -422,15 +382,10 @@ class ExportPanel(QWidget):
             button("Pages to publish…", self.pages_asked.emit, "", "{pages}"),
             button("Accessibility check…", self.everybody_asked.emit, "", "{everybody}"),
         )
-        template = QWidget()
-        row = QHBoxLayout(template)
-        row.setContentsMargins(0, 0, 0, 0)
-        row.addWidget(self.template_said, 1)
-        row.addWidget(self.without)
         inside: dict[DocumentKind | None, tuple[str, Sequence[QWidget]]] = {
             DocumentKind.READING: (
                 "Transcript",
-                (self.side_by_side, self.numbered, self.described, self.template, template),
+                (self.side_by_side, self.numbered, self.described, self.template),
             ),
             DocumentKind.CAPTIONS: (
                 "Captions",
@@ -474,16 +429,6 @@ class ExportPanel(QWidget):
             *(["encoding"] if usual or self.mark.currentIndex() else []),
         ]
         self._more.tell(told)
-
-    def _take_templates(self) -> None:
-        for path in self._session.settings.get(EXPORT_TEMPLATES).values():
-            try:
-                template = read_template(self._session.store.path.parent / path)
-            except FormatError:
-                # It is elsewhere now: it is asked for again where it is wanted.
-                continue
-            self.templates[template.suffix] = template
-        self._show_templates()
 
 
 def _stacked(formats: Sequence[QWidget], others: Sequence[QWidget]) -> QWidget:

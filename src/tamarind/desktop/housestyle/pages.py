@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from PySide6.QtWidgets import QLineEdit, QWidget
+from PySide6.QtWidgets import QWidget
 
 from tamarind.checks.catalogue import CHECKS, level_of
 from tamarind.desktop.intake.glossary_dialog import GlossaryDialog
@@ -20,42 +20,7 @@ Made = tuple[QWidget, Callable[[Any], None]]
 
 def field_makers() -> dict[Entry, Own]:
     """Return what makes the fields that only this editor has."""
-    return {
-        Entry.WORDS: _words_field,
-        Entry.PHRASES: _phrases_field,
-        Entry.TERMS: _terms_field,
-    }
-
-
-def _words_field(page: Fields, option: Option) -> Made:
-    """Make a field for words separated by commas."""
-    line = QLineEdit()
-    line.editingFinished.connect(
-        lambda: page.tell(option.name, tuple(line.text().replace(",", " ").split()))
-    )
-
-    def show(words: tuple[str, ...]) -> None:
-        line.setText(", ".join(words))
-        line.setCursorPosition(0)
-
-    return line, show
-
-
-def _phrases_field(page: Fields, option: Option) -> Made:
-    """Make a field for phrases separated by commas."""
-    line = QLineEdit()
-
-    def take() -> None:
-        said = (" ".join(one.split()) for one in line.text().split(","))
-        page.tell(option.name, tuple(dict.fromkeys(filter(None, said))))
-
-    line.editingFinished.connect(take)
-
-    def show(phrases: tuple[str, ...]) -> None:
-        line.setText(", ".join(phrases))
-        line.setCursorPosition(0)
-
-    return line, show
+    return {Entry.TERMS: _terms_field}
 
 
 def _terms_field(page: Fields, option: Option) -> Made:

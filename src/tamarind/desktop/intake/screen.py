@@ -360,6 +360,11 @@ class IntakeScreen(QWidget):
 
     # One recording
 
+    def _ask_details(self, keys: list[int]) -> None:
+        from tamarind.desktop.clients.details_dialog import ask_details  # seldom wanted
+
+        ask_details(self._session, keys, self.window())
+
     def show_menu(self, key: int, point: QPoint) -> None:
         """Show what can be done with a recording, or with all that are selected."""
         if key not in self._chosen:
@@ -386,6 +391,7 @@ class IntakeScreen(QWidget):
             len(keys) == 1 and can_be_typed(session, key),
         )
         add("Import a transcript…", lambda: self._ask_captions(key), len(keys) == 1)
+        add("Document details…", lambda: self._ask_details(keys), True)
         folder = session.recordings.get(key).path.parent
         add("Show in folder", lambda: open_path(folder), len(keys) == 1 and folder.is_dir())
         menu.addSeparator()

@@ -7,6 +7,7 @@ from PySide6.QtGui import QKeyEvent, QResizeEvent
 
 from tamarind.application.session import Session
 from tamarind.desktop.editor.following import Following
+from tamarind.desktop.editor.layers import Layer
 from tamarind.desktop.editor.overlay import Overlay
 from tamarind.desktop.editor.sheet import Sheet
 from tamarind.desktop.editor.shown import ShownText
@@ -77,7 +78,8 @@ class ProofSheet(Sheet):
             ExcerptMarks(session, text, spots, geometry),
             SpokenWordLayer(text, spots, geometry, self.following),
         ]
-        self.over = [self.left_out, WordMarks(session, spots, geometry), self.differences]
+        self._marks: tuple[Layer, ...] = (WordMarks(session, spots, geometry), self.differences)
+        self._place_left_out()
         self.pointer = ProofPointer(
             self,
             Parts(text, spots, self.cue_caret, self.notes, self.strip),
@@ -98,14 +100,21 @@ class ProofSheet(Sheet):
         """Show a recording's text from its start."""
         self.overlay.close()
         self.text.show(recording_id)
-        self.left_out.forget()
+        self._place_left_out()
         self.following.reset()
         self._read_sound()
         self.reset()
         self.caret.moved.emit()
 
-    def _style_changed(self) -> None:
+    def _place_left_out(self) -> None:
+        """Have the layer only where the house style leaves anything out, since each takes time."""
         self.left_out.forget()
+        self.over = list(self._marks)
+        if self.left_out.is_wanted():
+            self.over.insert(0, self.left_out)
+
+    def _style_changed(self) -> None:
+        self._place_left_out()
         self.viewport().update()
 
     def show_left_out(self, wanted: bool) -> None:
@@ -119,7 +128,7 @@ class ProofSheet(Sheet):
         geometry = self.row_geometry
         y = geometry.edge_area(self.caret.place).top() if self.text.row_count() else 0.0
         self.text.set_layout(layout)
-        self.left_out.forget()
+        self._place_left_out()
         self.shown.leave()
         geometry.reset()
         if self.text.row_count():

@@ -276,6 +276,12 @@ class LeftOut:
         self._wording = None
         self._known.clear()
 
+    def is_wanted(self) -> bool:
+        """Whether the house style leaves anything out, and that is to be seen."""
+        if self._wording is None:
+            self._wording = self._read_wording()
+        return self._wording.verbatim is not Verbatim.FULL
+
     def state(self, row: int) -> object:
         """Return the places of the row's words that are left out."""
         return self._gone(row)
@@ -300,9 +306,7 @@ class LeftOut:
         return self._session.styles.of(shown).wording if shown and is_wanted else AS_HEARD
 
     def _gone(self, row: int) -> Gone:
-        if self._wording is None:
-            self._wording = self._read_wording()
-        if self._wording.verbatim is Verbatim.FULL:
+        if not self.is_wanted() or self._wording is None:
             return NOTHING
         rows = range(max(row - 1, 0), min(row + 2, self._text.row_count()))
         cues = tuple(cue for one in rows for cue in self._text.cues_in(one))

@@ -136,6 +136,8 @@ class Fields(QWidget):
             self._add_whole(one)
         elif entry is Entry.LINE:
             self._add_line(one)
+        elif entry in (Entry.WORDS, Entry.PHRASES):
+            self._add_list(one)
         else:
             self._add_decimal(one)
 
@@ -233,6 +235,27 @@ class Fields(QWidget):
             field.setText(text)
             field.setCursorPosition(0)
 
+        self.add_field(one.name, one.label, field, show, one.hint)
+
+    def _add_list(self, one: Option) -> None:
+        """Add a field for words or phrases with commas between."""
+        field = QLineEdit()
+
+        def take() -> None:
+            text = field.text()
+            said = (
+                text.split(",")
+                if one.values.entry is Entry.PHRASES
+                else (text.replace(",", " ").split())
+            )
+            told = (" ".join(part.split()) for part in said)
+            self.tell(one.name, tuple(dict.fromkeys(filter(None, told))))
+
+        def show(texts: tuple[str, ...]) -> None:
+            field.setText(", ".join(texts))
+            field.setCursorPosition(0)
+
+        field.editingFinished.connect(take)
         self.add_field(one.name, one.label, field, show, one.hint)
 
     def _add_decimal(self, one: Option) -> None:

@@ -17,7 +17,9 @@ from tamarind.formats.reading.office import (
     BODY_STYLE,
     CONTENTS,
     FACTS,
+    FRONT,
     HEADING,
+    NOTE,
     SPEAKER,
     STAMP,
     TITLE,
@@ -34,7 +36,7 @@ Rows = Sequence[Sequence[str]]
 Tables = Callable[[Rows], Iterator[Line]]
 """What makes lines of a table."""
 
-_LEFT_OUT = frozenset((TITLE, FACTS, CONTENTS, HEADING))
+_LEFT_OUT = frozenset((TITLE, FACTS, FRONT, NOTE, CONTENTS, HEADING))
 
 
 def read_parts(
@@ -72,6 +74,14 @@ def lines_of(data: bytes, suffix: str, tables: Tables | None = None) -> list[Lin
         return list(READERS[suffix](data, tables))
     except Exception as error:  # each library has errors of its own, and damaged files find all
         raise FormatError(f"The file cannot be read: it is damaged, or no .{suffix}.") from error
+
+
+def _of_row(cells: Sequence[Sequence[Line]]) -> Iterator[Line]:
+    """Yield the lines of a row of ours: its text is in the first column, or behind those of time
+    and speaker; translations stand beside."""
+    is_timed = len(cells) > 2 and all(style == FRONT for style, _ in cells[0])
+    for cell in cells[1:3] if is_timed else cells[:1]:
+        yield from cell
 
 
 def _docx(data: bytes, tables: Tables | None) -> Iterator[Line]:
@@ -121,9 +131,8 @@ class _DocxLines:
             elif child.tag == qn("w:tbl"):
                 # Translations stand beside the text, which is in the first column.
                 for number, row in enumerate(child.findall(qn("w:tr"))):
-                    cell = row.find(qn("w:tc"))
-                    if number and cell is not None:
-                        yield from self.within(cell)
+                    if number:
+                        yield from _of_row([list(self.within(c)) for c in row.findall(qn("w:tc"))])
             elif child.tag in self._transparent:
                 yield from self.within(child)
 
@@ -195,8 +204,8 @@ class _OdtLines:
             elif kind == "table" and self._tables is not None:
                 yield from self._tables([*self._rows_in(child)])
             elif kind == "table-row":
-                cells = [one for one in child.childNodes if one.qname[1] == "table-cell"]
-                yield from self.within(cells[0]) if cells else ()
+                cells = [one for one in _elements(child) if one.qname[1] == "table-cell"]
+                yield from _of_row([list(self.within(cell)) for cell in cells])
             elif kind not in ("tracked-changes", "table-header-rows"):
                 yield from self.within(child)
 

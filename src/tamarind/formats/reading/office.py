@@ -12,6 +12,7 @@ _DATE = (1980, 1, 1, 0, 0, 0)
 TITLE, SPEAKER, BODY_STYLE = "Transcript Title", "Transcript Speaker", "Transcript Text"
 HEADING, FACTS, STAMP = "Transcript Heading", "Transcript Facts", "Time Stamp"
 CONTENTS = "Transcript Contents"
+FRONT, NOTE = "Transcript Front", "Transcript Note"
 """The names of the document's own styles."""
 
 FACE = "Georgia"

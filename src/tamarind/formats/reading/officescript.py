@@ -14,13 +14,22 @@ from collections.abc import Callable, Iterator, Sequence
 from tamarind.formats.captionfile import Repairs
 from tamarind.formats.format import DataReader
 from tamarind.formats.reading.editeddocument import Line, Rows, lines_of
-from tamarind.formats.reading.office import BODY_STYLE, CONTENTS, FACTS, HEADING, SPEAKER, TITLE
+from tamarind.formats.reading.office import (
+    BODY_STYLE,
+    CONTENTS,
+    FACTS,
+    FRONT,
+    HEADING,
+    NOTE,
+    SPEAKER,
+    TITLE,
+)
 from tamarind.formats.reading.turns import may_be_name, transcript_in, turns_in
 from tamarind.formats.textlanguage import likely_language
 from tamarind.transcript.languages import UNDETERMINED
 from tamarind.transcript.model import Transcript
 
-_ABOUT = frozenset((TITLE, FACTS, CONTENTS, HEADING, "Title", "Subtitle"))
+_ABOUT = frozenset((TITLE, FACTS, FRONT, NOTE, CONTENTS, HEADING, "Title", "Subtitle"))
 _HEADING = re.compile(r"heading \d", re.I)
 _SPEAKER = re.compile(r"\bspeaker", re.I)
 _TIME = re.compile(r"[\[(]?\s*(\d{1,6}(?::\d\d){1,2}(?:[.,]\d{1,3})?)\b")

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import io
-from collections.abc import Callable, Sequence
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import replace
 from typing import Any
 
 from tamarind.formats.facts import facts_of, in_words
@@ -13,8 +14,10 @@ from tamarind.formats.reading.office import (
     CONTENTS,
     FACE,
     FACTS,
+    FRONT,
     GREY,
     HEADING,
+    NOTE,
     SPEAKER,
     STAMP,
     TITLE,
@@ -23,9 +26,10 @@ from tamarind.formats.reading.office import (
     same_each_time,
 )
 from tamarind.formats.reading.officescript import reader_of
-from tamarind.formats.reading.paragraphs import Paragraph, paragraphs, side_by_side
-from tamarind.formats.reading.parts import MARGIN, Reading, reading_of
+from tamarind.formats.reading.paragraphs import Paragraph, StampPlace, paragraphs, side_by_side
+from tamarind.formats.reading.parts import MARGIN, NARROW, Reading, front_of, reading_of
 from tamarind.formats.reading.template import BODY, filled, has_places, opened, template_for
+from tamarind.formats.spans import STAMP_LOOK
 from tamarind.formats.timecode import clock
 from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.fields import Holds
@@ -39,8 +43,8 @@ _LOOKS = {
 
 
 def write(transcript: Transcript, reading: Reading) -> bytes:
-    """Write a title, facts, and paragraphs under speakers' names, which are headings; with
-    translations each paragraph is a table row, with a column a language."""
+    """Write a title, facts, and paragraphs under speakers' names; in a table, or with
+    translations, each paragraph is a row, a column a language."""
     from odf.element import Element
     from odf.namespaces import nsdict
     from odf.opendocument import OpenDocumentText, load
@@ -51,9 +55,7 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
     template = template_for(reading.templates, "odt")
     document = OpenDocumentText() if template is None else opened(template, load)
     facts = in_words(facts_of(transcript, reading.duration))
-    has_headings = any(one.heading for one in found)
-    across = reading.paper.width - sum(reading.margins)
-    styles = _Styles(document, transcript.language, has_headings, across)
+    styles = _Styles(document, reading.language_of(transcript), reading)
     marker = None
     if template is None:
         _set_page(document, styles, reading)
@@ -71,15 +73,19 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
     if template is None:
         add(styles.heading(reading.title, TITLE, 1))
         add(styles.line(facts, FACTS))
+    for text in front_of(transcript, reading):
+        add(styles.line(text, FRONT))
     headings = [one for one in found if one.heading]
     if len(headings) > 1:
         for number, one in enumerate(headings, 1):
             add(styles.link(one, number))
-    if reading.translations:
-        add(_side_by_side(styles, transcript.language, found, reading))
+    if reading.is_table:
+        add(_table(styles, transcript.language, found, reading))
     else:
         for one in found:
-            styles.fill(add, one)
+            styles.fill(add, one, reading.options.stamp_place)
+    if reading.closing:
+        add(styles.line(reading.closing, NOTE))
     if marker is not None:
         marker.parentNode.removeChild(marker)
     _describe(document, transcript, reading)
@@ -100,7 +106,7 @@ def _fill_places(document: Any, values: dict[str, str]) -> Any:
                 text = teletype.extractText(line)
                 if text.strip() == BODY:
                     body = line if body is None else body
-                elif has_places(text):
+                elif has_places(text, values):
                     _refill(line, legal(filled(text, values)), values)
     return body
 
@@ -131,15 +137,13 @@ def _refill(line: Any, whole: str, values: dict[str, str]) -> None:
 class _Styles:
     """The transcript's styles in a document, which keeps its own, and elements made with them."""
 
-    def __init__(self, document: Any, language: str, has_headings: bool, across: float) -> None:
-        """``across`` is the width of the text (mm)."""
-        self._document = document
-        self._level = 3 if has_headings else 2
+    def __init__(self, document: Any, language: str, reading: Reading) -> None:
+        self._document, self._reading = document, reading
         self._language = language
         self._looks: dict[tuple[tuple[str, ...], str], str] = {}
         self._directed: dict[str, str] = {}
         self._number = 0
-        self._make_styles(across)
+        self._make_styles(reading.paper.width - sum(reading.margins))
 
     def _make_styles(self, across: float) -> None:
         """Add the transcript's styles, except those that the document has."""
@@ -158,30 +162,50 @@ class _Styles:
             plain.addElement(TextProperties(fontfamily=FACE, fontsize="11pt", **spoken))
             document.styles.addElement(plain)
 
+        lines = self._reading.options.page_lines
+        height = (self._reading.paper.height - 2 * MARGIN) / lines if lines else 0.0
+        ruled = {"margintop": "0mm", "marginbottom": "0mm", "lineheight": f"{height:.2f}mm",
+                 "keepwithnext": "auto", "orphans": "0", "widows": "0"}  # fmt: skip
+
         def paragraph(
             name: str, level: int, text: dict[str, str], room: dict[str, str], tab: str = ""
         ) -> None:
+            if lines and template_for(self._reading.templates, "odt") is None:
+                room, text = room | ruled, text | {"fontsize": "11pt"}
             if name not in known:
                 style = _paragraph_style(name, level, room, tab, across)
                 style.addElement(TextProperties(**spoken, **text))
                 document.styles.addElement(style)
 
-        bold = {"fontweight": "bold", "color": _BARK}
-        kept = {"keepwithnext": "always"}
-        paragraph(BODY_STYLE, 0, {}, {"marginbottom": "8pt", "lineheight": "125%"})
-        paragraph(TITLE, 1, {"fontsize": "18pt", **bold}, {"marginbottom": "4pt", **kept})
-        paragraph(HEADING, 2, {"fontsize": "14pt", **bold},
-                  {"margintop": "16pt", "marginbottom": "4pt", **kept})  # fmt: skip
-        paragraph(SPEAKER, self._level, {"fontsize": "11pt", **bold},
-                  {"margintop": "8pt", "marginbottom": "1pt", **kept})  # fmt: skip
-        # What stands at the head and foot of pages is no line of the text.
-        paragraph(FACTS, 0, {"fontsize": "9pt", "color": f"#{GREY}"},
-                  {"marginbottom": "16pt", "numberlines": "false"}, "none")  # fmt: skip
-        paragraph(CONTENTS, 0, {}, {"marginbottom": "2pt"}, "dotted")
+        for name, level, text, room, tab in self._looks_of_styles():
+            paragraph(name, level, text, room, tab)
         if STAMP not in known:
             stamp = Style(name=_code(STAMP), displayname=STAMP, family="text")
             stamp.addElement(TextProperties(fontsize="9pt", color=f"#{GREY}"))
             document.styles.addElement(stamp)
+
+    def _looks_of_styles(self) -> Iterator[tuple[str, int, dict[str, str], dict[str, str], str]]:
+        """Yield name, outline level (0: none), properties of text and paragraph, and the leader
+        of a tab of each paragraph style."""
+        bold = {"fontweight": "bold", "color": _BARK}
+        kept = {"keepwithnext": "always"}
+        body = {"marginbottom": "8pt", "lineheight": "125%"}
+        if self._reading.margin:
+            body["marginleft"] = f"{self._reading.margin}mm"
+            body["textindent"] = f"-{self._reading.margin}mm"
+        yield BODY_STYLE, 0, {}, body, ""
+        yield TITLE, 1, {"fontsize": "18pt", **bold}, {"marginbottom": "4pt", **kept}, ""
+        above = {"margintop": "16pt", "marginbottom": "4pt", **kept}
+        yield HEADING, 2, {"fontsize": "14pt", **bold}, above, ""
+        # No heading, so that headings alone lead through the document.
+        above = {"margintop": "8pt", "marginbottom": "1pt", **kept}
+        yield SPEAKER, 0, {"fontsize": "11pt", **bold}, above, ""
+        # What stands at the head and foot of pages is no line of the text.
+        unnumbered = {"marginbottom": "16pt", "numberlines": "false"}
+        yield FACTS, 0, {"fontsize": "9pt", "color": f"#{GREY}"}, unnumbered, "none"
+        yield CONTENTS, 0, {}, {"marginbottom": "2pt"}, "dotted"
+        yield FRONT, 0, {"color": _BARK}, {"marginbottom": "2pt"}, ""
+        yield NOTE, 0, {"fontsize": "10pt"}, {"margintop": "24pt"}, ""
 
     def add(self, style: Any) -> None:
         """Add an automatic style for this document."""
@@ -209,9 +233,14 @@ class _Styles:
         line.addText(clock(paragraph.start, 0))
         return line
 
-    def fill(self, add: Callable[[Any], None], paragraph: Paragraph) -> None:
-        """Add a paragraph, under its heading and its speaker's name."""
-        from odf.text import Bookmark, P, Span
+    def fill(
+        self,
+        add: Callable[[Any], None],
+        paragraph: Paragraph,
+        place: StampPlace = StampPlace.TEXT,
+    ) -> None:
+        """Add a paragraph, under its heading and its speaker's name, with its time at ``place``."""
+        from odf.text import Bookmark, P, Span, Tab
 
         if paragraph.heading:
             headed = self.heading("", HEADING, 2)
@@ -221,11 +250,26 @@ class _Styles:
             add(headed)
         name = (paragraph.label or "").removesuffix(":")
         if name:
-            add(self.heading(name, SPEAKER, self._level))
+            add(self.line(name, SPEAKER))
+        if paragraph.stamp and place is StampPlace.LINE:
+            timed = P(stylename=_code(FRONT))
+            timed.addElement(Span(stylename=_code(STAMP), text=paragraph.stamp))
+            add(timed)
         line = P(stylename=self._style(BODY_STYLE, paragraph.text))
-        if paragraph.stamp:
+        if place is StampPlace.MARGIN:
+            line.addElement(Span(stylename=_code(STAMP), text=paragraph.stamp or ""))
+            line.addElement(Tab())
+        elif paragraph.stamp and place is StampPlace.TEXT:
             line.addElement(Span(stylename=_code(STAMP), text=f"{paragraph.stamp} "))
+        if paragraph.mark:
+            line.addElement(Span(stylename=_code(STAMP), text=legal(paragraph.mark)))
+            line.addElement(Tab())
         for piece in paragraph.pieces:
+            if piece.looks == STAMP_LOOK:
+                # A space at an edge of a span is kept only by an element of its own.
+                line.addText(" " * piece.text.startswith(" "))
+                line.addElement(Span(stylename=_code(STAMP), text=piece.text.strip()))
+                continue
             style = self._look(tuple(piece.looks), piece.language)
             if style:
                 line.addElement(Span(stylename=style, text=legal(piece.text)))
@@ -337,28 +381,41 @@ def _number_lines(document: Any) -> None:
     )
 
 
-def _side_by_side(
-    styles: _Styles, language: str, found: Sequence[Paragraph], reading: Reading
-) -> Any:
-    """Make a table whose header row repeats on every page."""
-    from odf.style import Style, TableCellProperties
+def _table(styles: _Styles, language: str, found: Sequence[Paragraph], reading: Reading) -> Any:
+    """Make a table whose header row repeats on every page: time and speaker if they are asked for,
+    the text, its translations."""
+    from odf.style import Style, TableCellProperties, TableColumnProperties
     from odf.table import Table, TableCell, TableColumn, TableHeaderRows, TableRow
 
     apart = Style(name="Cell", family="table-cell")
     apart.addElement(TableCellProperties(paddingright="4mm"))
     styles.add(apart)
     table = Table(name="Transcript")
-    tags = (language, *reading.translations)
-    table.addElement(TableColumn(numbercolumnsrepeated=len(tags)))
+    heads = reading.table_heads(language)
+    for number, width in enumerate(NARROW[: len(reading.heads)]):
+        column = Style(name=f"Column{number}", family="table-column")
+        column.addElement(TableColumnProperties(columnwidth=f"{width}mm"))
+        styles.add(column)
+        table.addElement(TableColumn(stylename=column))
+    table.addElement(TableColumn(numbercolumnsrepeated=len(heads) - len(reading.heads)))
     head, row = TableHeaderRows(), TableRow()
-    for tag in tags:
+    for text in heads:
         cell = TableCell(stylename=apart)
-        cell.addElement(styles.line(reading.name_of(tag), SPEAKER))
+        cell.addElement(styles.line(text, SPEAKER))
         row.addElement(cell)
     head.addElement(row)
     table.addElement(head)
     for paragraph, others in zip(found, side_by_side(found, reading.translations), strict=True):
         row = TableRow()
+        if reading.heads:
+            for text, style in (
+                ((paragraph.stamp or "").strip("[]"), FRONT),
+                ((paragraph.label or "").rstrip(":"), SPEAKER),
+            ):
+                cell = TableCell(stylename=apart)
+                cell.addElement(styles.line(text, style))
+                row.addElement(cell)
+            paragraph = replace(paragraph, stamp=None, label=None)
         cell = TableCell(stylename=apart)
         styles.fill(cell.addElement, paragraph)
         row.addElement(cell)
@@ -376,15 +433,16 @@ def _side_by_side(
 def _describe(document: Any, transcript: Transcript, reading: Reading) -> None:
     """Set title, language and date of the document."""
     from odf.dc import Date, Language, Subject, Title
-    from odf.meta import CreationDate, Generator
+    from odf.meta import CreationDate, Generator, InitialCreator
 
-    kinds = (Title, Language, Subject, Date, CreationDate, Generator)
+    kinds = (Title, Language, Subject, Date, CreationDate, Generator, InitialCreator)
     for kind in kinds:
         for old in document.meta.getElementsByType(kind):
             document.meta.removeChild(old)
     day = day_of(reading.date).isoformat()
-    texts = (legal(reading.title), legal(transcript.language), legal(reading.client), day, day,
-             "Tamarind")  # fmt: skip
+    language = reading.language_of(transcript)
+    texts = (legal(reading.title), legal(language), legal(reading.client), day, day,
+             "Tamarind", legal(reading.author))  # fmt: skip
     for kind, text in zip(kinds, texts, strict=True):
         if text:
             document.meta.addElement(kind(text=text))

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import re
+import textwrap
 from collections.abc import Collection
 
 from tamarind.formats.captionfile import Repairs
 from tamarind.formats.format import DocumentKind, Format
-from tamarind.formats.reading.paragraphs import PLAIN, TextOptions, paragraphs
+from tamarind.formats.reading.paragraphs import Paragraph, StampPlace, paragraphs
+from tamarind.formats.reading.parts import Reading, front_of, reading_of
+from tamarind.formats.reading.ruled import COLUMNS, as_plain_text, ruled_lines, ruled_pages
 from tamarind.formats.reading.turns import (
     label_of,
     may_be_name,
@@ -20,14 +23,38 @@ from tamarind.transcript.model import Transcript
 from tamarind.transcript.takeback import Part
 
 
-def write(transcript: Transcript, options: TextOptions = PLAIN) -> str:
-    """Write paragraphs separated by blank lines, each with time and speaker as the options say, and
-    headings."""
-    blocks = []
-    for paragraph in paragraphs(transcript, options):
-        said = " ".join(filter(None, (paragraph.stamp, paragraph.label, paragraph.text)))
-        blocks += [paragraph.heading, said] if paragraph.heading else [said]
+def write(transcript: Transcript, reading: Reading | None = None) -> str:
+    """Write header fields, paragraphs separated by blank lines, each with time and speaker as the
+    options say, headings, and the closing note.
+
+    A table has a line for each paragraph, with tabs; ruled pages have numbers at their lines.
+    """
+    reading = reading or Reading("", 0)
+    options = reading.options
+    found = paragraphs(transcript, options)
+    front = "\n".join(front_of(transcript, reading))
+    if options.page_lines:
+        lines = [*front.splitlines(), *ruled_lines(found, options.stamp_place)]
+        closing = textwrap.wrap(reading.closing, COLUMNS)
+        return as_plain_text(ruled_pages([*lines, *closing], options.page_lines))
+    if reading.heads:
+        rows = ["\t".join((one.stamp or "", one.label or "", one.text)) for one in found]
+        blocks = ["\n".join(["\t".join((*reading.heads, "Text")), *rows])]
+    else:
+        blocks = [block for one in found for block in _blocks(one, options.stamp_place)]
+    blocks = [*filter(None, (front,)), *blocks, *filter(None, (reading.closing,))]
     return "\n\n".join(blocks) + ("\n" if blocks else "")
+
+
+def _blocks(paragraph: Paragraph, place: StampPlace) -> list[str]:
+    """Return the heading and the text of a paragraph."""
+    between = "\n" if place is StampPlace.LINE else "\t" if place is StampPlace.MARGIN else " "
+    said = " ".join(filter(None, (paragraph.mark or paragraph.label, paragraph.text)))
+    if place is StampPlace.MARGIN:
+        said = f"{paragraph.stamp or ''}{between}{said}"
+    elif paragraph.stamp:
+        said = f"{paragraph.stamp}{between}{said}"
+    return [paragraph.heading, said] if paragraph.heading else [said]
 
 
 def read(text: str, language: str, repairs: Repairs | None = None) -> Transcript:
@@ -74,7 +101,7 @@ FORMAT = Format(
     "Plain transcript",
     DocumentKind.READING,
     read=read,
-    write=lambda transcript, source, options: write(transcript, options.text),
+    write=lambda transcript, source, options: write(transcript, reading_of(source, options)),
     holds=frozenset({Holds.SPEAKER}),
     rank=1,
 )

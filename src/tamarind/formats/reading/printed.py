@@ -14,8 +14,9 @@ from functools import cache
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.format import DocumentKind, Format, FormatOption
 from tamarind.formats.reading.office import day_of
+from tamarind.formats.reading.page import ruled_page
 from tamarind.formats.reading.page import write as page
-from tamarind.formats.reading.parts import Reading, reading_of
+from tamarind.formats.reading.parts import MARGIN, Reading, reading_of
 from tamarind.picture.looks import Face, Weight
 from tamarind.picture.shippedfonts import file_of
 from tamarind.transcript.fields import Holds
@@ -50,7 +51,8 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
     logging.getLogger("weasyprint").setLevel(logging.ERROR)
     logging.getLogger("fontTools").setLevel(logging.ERROR)
     day = day_of(reading.date)
-    text = page(transcript, reading).replace(
+    written = ruled_page if reading.options.page_lines else page
+    text = written(transcript, reading).replace(
         "</head>",
         f'<meta name="dcterms.created" content="{day.isoformat()}Z">'
         '<meta name="generator" content="Tamarind"></head>',
@@ -127,6 +129,7 @@ def _paper(reading: Reading) -> str:
     left, right = reading.margins
     head = _quoted(" · ".join(filter(None, (reading.client or reading.title, reading.date))))
     foot = _quoted(reading.title if reading.client else "")
+    line = (reading.paper.height - 2 * MARGIN) / max(reading.options.page_lines, 1)
     small = "font: 9pt Cabin, sans-serif; color: #6f655c;"
     return (
         f"@page {{ size: {reading.paper.name}; margin: 25mm {right}mm 25mm {left}mm;"
@@ -137,6 +140,8 @@ def _paper(reading: Reading) -> str:
         ".speaker { break-after: avoid; } p { orphans: 3; widows: 3; }\n"
         "nav a { text-decoration: none; } nav a::after { content: leader('.')"
         " target-counter(attr(href), page); }\n"
+        f".sheet {{ break-after: page; font: 10pt/{line}mm 'JetBrains Mono'; padding: 0;"
+        " margin: 0 0 0 -2.4em; white-space: pre; }\n"
         "nav ol { list-style: none; padding: 0; }\n"
     )
 

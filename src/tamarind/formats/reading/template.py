@@ -1,7 +1,8 @@
 """A client's own document as template: its styles, and places to be filled in.
 
-Places are marked as ``{title}``, ``{date}``, ``{client}`` and ``{facts}`` anywhere in it, head and
-foot included; the text stands where a paragraph says ``{body}``, or else at the end.
+Places are marked as ``{title}``, ``{date}``, ``{client}``, ``{facts}`` or with the name of a header
+field (``{case}``) anywhere in it, head and foot included; the text stands where a paragraph says
+``{body}``, or else at the end.
 """
 
 from __future__ import annotations
@@ -21,7 +22,7 @@ SUFFIXES = ("docx", "odt")
 BODY = "{body}"
 LARGEST = 64 << 20
 
-_PLACE = re.compile(r"\{(title|date|client|facts)\}")
+_PLACE = re.compile(r"\{([^{}]{1,60})\}")
 
 
 @dataclass(frozen=True, slots=True)
@@ -73,10 +74,10 @@ def opened(template: Template, load: Callable[[io.BytesIO], Any]) -> Any:
 
 
 def filled(text: str, values: Mapping[str, str]) -> str:
-    """Return a text with its places filled in."""
-    return _PLACE.sub(lambda found: values.get(found[1], ""), text)
+    """Return a text with its places filled in; one that has no value of its name stays."""
+    return _PLACE.sub(lambda found: values.get(found[1].casefold(), found[0]), text)
 
 
-def has_places(text: str) -> bool:
+def has_places(text: str, values: Mapping[str, str]) -> bool:
     """Whether a text has a place to fill in."""
-    return _PLACE.search(text) is not None
+    return any(found[1].casefold() in values for found in _PLACE.finditer(text))

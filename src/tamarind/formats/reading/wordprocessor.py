@@ -5,6 +5,7 @@ from __future__ import annotations
 import io
 import warnings
 from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 from tamarind.formats.facts import facts_of, in_words
@@ -14,8 +15,10 @@ from tamarind.formats.reading.office import (
     CONTENTS,
     FACE,
     FACTS,
+    FRONT,
     GREY,
     HEADING,
+    NOTE,
     SPEAKER,
     STAMP,
     TITLE,
@@ -24,9 +27,10 @@ from tamarind.formats.reading.office import (
     same_each_time,
 )
 from tamarind.formats.reading.officescript import reader_of
-from tamarind.formats.reading.paragraphs import Paragraph, paragraphs, side_by_side
-from tamarind.formats.reading.parts import MARGIN, Reading, reading_of
+from tamarind.formats.reading.paragraphs import Paragraph, StampPlace, paragraphs, side_by_side
+from tamarind.formats.reading.parts import MARGIN, NARROW, Reading, front_of, reading_of
 from tamarind.formats.reading.template import BODY, filled, has_places, opened, template_for
+from tamarind.formats.spans import STAMP_LOOK
 from tamarind.formats.timecode import clock
 from tamarind.transcript.direction import is_right_to_left
 from tamarind.transcript.fields import Holds
@@ -49,13 +53,18 @@ AFTER_LINE_NUMBERS = (
 """What comes behind them among the properties of a paragraph, in the order of the schema."""
 
 _BARK = "5B3A29"
+_PROGRAM = (
+    '<?xml version="1.0" encoding="UTF-8" standalone="yes"?>\n<Properties xmlns='
+    '"http://schemas.openxmlformats.org/officeDocument/2006/extended-properties">'
+    "<Application>Tamarind</Application></Properties>"
+)
 
 
 def write(transcript: Transcript, reading: Reading) -> bytes:
     """Write a title, facts, and paragraphs under speakers' names.
 
-    All looks come from styles, names are headings, pages have a head and numbers. With translations
-    each paragraph is a row of a table, a column a language.
+    All looks come from styles, pages have a head and numbers. In a table, or with translations,
+    each paragraph is a row, a column a language.
     """
     from docx import Document
 
@@ -68,33 +77,43 @@ def write(transcript: Transcript, reading: Reading) -> bytes:
     def add() -> Any:
         return document.add_paragraph() if marker is None else marker.insert_paragraph_before()
 
-    has_headings = any(paragraph.heading for paragraph in found)
     if template is None:
         _set_paper(document.sections[0], reading)
-    _make_styles(document, transcript.language, has_headings, template is not None)
+    _make_styles(document, reading.language_of(transcript), reading.margin, template is not None)
     if reading.numbered:
         _number_lines(document.sections)
+    front = [(text, FRONT) for text in front_of(transcript, reading)]
     if template is None:
         _set_page(document.sections[0], reading)
-        for text, style in ((reading.title, TITLE), (facts, FACTS)):
-            line = add()
-            line.style = style
-            line.add_run(legal(text))
+        front = [(reading.title, TITLE), (facts, FACTS), *front]
+    for text, style in front:
+        _line(add, text, style)
     headings = [paragraph for paragraph in found if paragraph.heading]
     if len(headings) > 1:
         _contents(add, headings)
-    if reading.translations:
-        table = _side_by_side(document, transcript.language, found, reading)
+    if reading.is_table:
+        table = _table(document, transcript.language, found, reading)
         if marker is not None:
             marker._p.addprevious(table._tbl)
     else:
         for paragraph in found:
-            _fill(add, paragraph)
+            _fill(add, paragraph, reading.options.stamp_place)
+    if reading.closing:
+        _line(add, reading.closing, NOTE)
+    if reading.options.page_lines and template is None:
+        _rule_pages(document, reading.options.page_lines)
     if marker is not None:
         marker._p.getparent().remove(marker._p)
     for number, line in enumerate(_headed(document), 1):
         _bookmark(line, f"part-{number}", number)
     return _saved(transcript, reading, document)
+
+
+def _line(add: Callable[[], Any], text: str, style: str) -> None:
+    """Add a line in a style."""
+    line = add()
+    line.style = style
+    line.add_run(legal(text))
 
 
 def _saved(transcript: Transcript, reading: Reading, document: Any) -> bytes:
@@ -103,9 +122,12 @@ def _saved(transcript: Transcript, reading: Reading, document: Any) -> bytes:
     properties.title = legal(reading.title)[:LONGEST_PROPERTY]
     properties.subject = legal(reading.client)[:LONGEST_PROPERTY]
     properties.category = "Transcript"
-    properties.language = legal(transcript.language)[:LONGEST_PROPERTY]
-    properties.author, properties.comments, properties.keywords = "", "", ""
-    properties.last_modified_by = ""
+    properties.language = legal(reading.language_of(transcript))[:LONGEST_PROPERTY]
+    properties.author = legal(reading.author)[:LONGEST_PROPERTY]
+    properties.comments, properties.keywords = "", ""
+    properties.last_modified_by, properties.revision = "", 1
+    if template_for(reading.templates, "docx") is None:
+        _make_ours(document)
     properties.created = properties.modified = day_of(reading.date)
     out = io.BytesIO()
     with warnings.catch_warnings():
@@ -122,7 +144,7 @@ def _fill_places(document: Any, values: Mapping[str, str]) -> Any:
         text = line.text
         if text.strip() == BODY:
             body = line if body is None else body
-        elif has_places(text):
+        elif has_places(text, values):
             apart = [legal(filled(run.text, values)) for run in line.runs]
             whole = legal(filled(text, values))
             if "".join(apart) != whole:
@@ -211,10 +233,37 @@ def _bookmark(line: Any, name: str, number: int) -> None:
     line._p.append(end)
 
 
-def _make_styles(document: Any, language: str, has_headings: bool, within: bool) -> None:
-    """Make the transcript's styles, each of which can be changed in one place; speakers' names are
-    headings below the others, if there are any. ``within`` a client's document its own styles stay,
-    and others are based on them."""
+def _make_ours(document: Any) -> None:
+    """Take away what the library's own template says of itself: its program, its picture."""
+    package = document.part.package
+    for key, relation in list(package.rels.items()):
+        if relation.reltype.endswith("/thumbnail"):
+            del package.rels[key]
+        elif relation.reltype.endswith("/extended-properties"):
+            relation.target_part._blob = _PROGRAM.encode()
+
+
+def _rule_pages(document: Any, lines: int) -> None:
+    """Let a page have exactly so many lines: each as high as any other, none kept with another."""
+    from docx.enum.text import WD_LINE_SPACING
+    from docx.shared import Emu
+
+    section = document.sections[0]
+    height = (section.page_height - section.top_margin - section.bottom_margin) / lines
+    for style in document.styles:
+        if style.name in (TITLE, HEADING, SPEAKER, BODY_STYLE, FRONT, NOTE, CONTENTS, FACTS):
+            given = style.paragraph_format
+            given.line_spacing_rule, given.line_spacing = WD_LINE_SPACING.EXACTLY, Emu(int(height))
+            given.space_before = given.space_after = 0
+            given.widow_control = given.keep_with_next = False
+            if style.name == TITLE:
+                style.font.size = document.styles[BODY_STYLE].font.size
+
+
+def _make_styles(document: Any, language: str, margin: float, within: bool) -> None:
+    """Make the transcript's styles, each of which can be changed in one place; text hangs so much
+    (``margin``, mm) to the right of what stands before it. ``within`` a client's document its own
+    styles stay, and others are based on them."""
     from docx.enum.style import WD_STYLE_TYPE
     from docx.shared import Pt
 
@@ -243,15 +292,16 @@ def _make_styles(document: Any, language: str, has_headings: bool, within: bool)
     headings = [
         paragraph(TITLE, "Heading 1", 18, 4),
         paragraph(HEADING, "Heading 2", 14, 4),
-        paragraph(SPEAKER, "Heading 3" if has_headings else "Heading 2", 11, 1),
+        # No heading, so that headings alone lead through the document.
+        paragraph(SPEAKER, "Normal", 11, 1),
     ]
     facts = paragraph(FACTS, "Normal", 9, 16)
-    if facts is not None:
-        _leave_unnumbered(facts)
+    _leave_unnumbered(facts)
     contents = paragraph(CONTENTS, "Normal", 11, 2)
-    stamp = None
-    if STAMP not in known:
-        stamp = styles.add_style(STAMP, WD_STYLE_TYPE.CHARACTER)
+    around = paragraph(FRONT, "Normal", 11, 2), paragraph(NOTE, "Normal", 10, 0)
+    _hang(body, margin)
+    stamp = None if STAMP in known else styles.add_style(STAMP, WD_STYLE_TYPE.CHARACTER)
+    if stamp is not None:
         stamp.font.size, stamp.quick_style = Pt(9), True
     for style in filter(None, headings):
         style.next_paragraph_style = styles[BODY_STYLE]
@@ -260,12 +310,34 @@ def _make_styles(document: Any, language: str, has_headings: bool, within: bool)
         _add_dots(contents, document.sections[0])
     if not within:
         _colour(body, headings, (facts, stamp))
+        _set_apart(*around)
 
 
-def _leave_unnumbered(style: Any) -> None:
+def _hang(style: Any | None, margin: float) -> None:
+    """Let text hang to the right of what stands before its first line (mm)."""
+    from docx.shared import Mm
+
+    if style is not None and margin:
+        style.paragraph_format.left_indent = Mm(margin)
+        style.paragraph_format.first_line_indent = -Mm(margin)
+
+
+def _set_apart(front: Any | None, note: Any | None) -> None:
+    """Give what stands before the text its colour, and room to what stands behind it."""
+    from docx.shared import Pt, RGBColor
+
+    if front is not None:
+        front.font.color.rgb = RGBColor.from_string(_BARK)
+    if note is not None:
+        note.paragraph_format.space_before = Pt(24)
+
+
+def _leave_unnumbered(style: Any | None) -> None:
     """Leave page headers and footers out of line numbering."""
     from docx.oxml import OxmlElement
 
+    if style is None:
+        return
     style.element.get_or_add_pPr().insert_element_before(
         OxmlElement("w:suppressLineNumbers"), *AFTER_LINE_NUMBERS
     )
@@ -366,9 +438,14 @@ def _add_field(line: Any, what: str) -> None:
     line._p.append(field)
 
 
-def _fill(add: Callable[..., Any], paragraph: Paragraph, line: Any = None) -> None:
-    """Add a paragraph under its heading and its speaker's name; ``line`` is an existing one to
-    use."""
+def _fill(
+    add: Callable[..., Any],
+    paragraph: Paragraph,
+    place: StampPlace = StampPlace.TEXT,
+    line: Any = None,
+) -> None:
+    """Add a paragraph under its heading and its speaker's name, with its time at ``place``;
+    ``line`` is an existing one to use."""
     name = (paragraph.label or "").removesuffix(":")
     for above, style in ((paragraph.heading, HEADING), (name, SPEAKER)):
         if not above:
@@ -377,11 +454,22 @@ def _fill(add: Callable[..., Any], paragraph: Paragraph, line: Any = None) -> No
         named.style = style
         named.add_run(legal(above))
         _set_direction(named, above)
+    if paragraph.stamp and place is StampPlace.LINE:
+        timed, line = add() if line is None else line, None
+        timed.style = FRONT
+        timed.add_run(paragraph.stamp, style=STAMP)
     line = add() if line is None else line
     line.style = BODY_STYLE
-    if paragraph.stamp:
+    if place is StampPlace.MARGIN:
+        line.add_run(f"{paragraph.stamp or ''}\t", style=STAMP)
+    elif paragraph.stamp and place is StampPlace.TEXT:
         line.add_run(f"{paragraph.stamp} ", style=STAMP)
+    if paragraph.mark:
+        line.add_run(f"{legal(paragraph.mark)}\t", style=STAMP)
     for piece in paragraph.pieces:
+        if piece.looks == STAMP_LOOK:
+            line.add_run(piece.text, style=STAMP)
+            continue
         run = line.add_run(legal(piece.text))
         run.italic = "i" in piece.looks or None
         run.bold = "b" in piece.looks or None
@@ -415,22 +503,36 @@ def _set_direction(line: Any, text: str) -> None:
         run.font.rtl = True
 
 
-def _side_by_side(
+def _table(
     document: Any,
     language: str,
     found: Sequence[Paragraph],
     reading: Reading,
 ) -> Any:
-    """Add a table whose header row repeats on every page."""
+    """Add a table whose header row repeats on every page: time and speaker if they are asked for,
+    the text, its translations."""
     from docx.oxml import OxmlElement
+    from docx.shared import Mm
 
-    table = document.add_table(rows=1, cols=1 + len(reading.translations))
+    heads = reading.table_heads(language)
+    table = document.add_table(rows=1, cols=len(heads))
     table.rows[0]._tr.get_or_add_trPr().append(OxmlElement("w:tblHeader"))
-    for cell, tag in zip(table.rows[0].cells, (language, *reading.translations), strict=True):
-        cell.paragraphs[0].add_run(legal(reading.name_of(tag))).bold = True
+    for cell, head in zip(table.rows[0].cells, heads, strict=True):
+        cell.paragraphs[0].add_run(legal(head)).bold = True
     for paragraph, others in zip(found, side_by_side(found, reading.translations), strict=True):
         cells = table.add_row().cells
-        _fill(cells[0].add_paragraph, paragraph, cells[0].paragraphs[0])
+        if reading.heads:
+            for cell, text, style in zip(
+                cells,
+                ((paragraph.stamp or "").strip("[]"), (paragraph.label or "").rstrip(":")),
+                (FRONT, SPEAKER),
+                strict=False,
+            ):
+                cell.paragraphs[0].style = style
+                cell.paragraphs[0].add_run(legal(text))
+            cells = cells[len(reading.heads) :]
+            paragraph = replace(paragraph, stamp=None, label=None)
+        _fill(cells[0].add_paragraph, paragraph, line=cells[0].paragraphs[0])
         for cell, text in zip(cells[1:], others.values(), strict=True):
             line = cell.paragraphs[0]
             for _ in filter(None, (paragraph.heading, paragraph.label)):
@@ -440,6 +542,13 @@ def _side_by_side(
             line.style = BODY_STYLE
             line.add_run(legal(text))
             _set_direction(line, text)
+    if reading.heads:
+        across = reading.paper.width - sum(reading.margins)
+        wide = (across - sum(NARROW)) / (len(heads) - len(NARROW))
+        for at, column in enumerate(table.columns):
+            width = Mm(NARROW[at] if at < len(NARROW) else wide)
+            for cell in column.cells:
+                cell.width = width
     return table
 
 
