@@ -295,8 +295,7 @@ def _make_styles(document: Any, language: str, margin: float, within: bool) -> N
         # No heading, so that headings alone lead through the document.
         paragraph(SPEAKER, "Normal", 11, 1),
     ]
-    facts = paragraph(FACTS, "Normal", 9, 16)
-    _leave_unnumbered(facts)
+    _leave_unnumbered(facts := paragraph(FACTS, "Normal", 9, 16))
     contents = paragraph(CONTENTS, "Normal", 11, 2)
     around = paragraph(FRONT, "Normal", 11, 2), paragraph(NOTE, "Normal", 10, 0)
     _hang(body, margin)
