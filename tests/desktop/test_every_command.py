@@ -4,6 +4,7 @@ none changes a text that nobody sees."""
 import sys
 from contextlib import ExitStack
 from dataclasses import replace
+from traceback import format_exception
 from unittest import mock
 
 from PySide6.QtCore import QCoreApplication, QEvent
@@ -51,7 +52,11 @@ class EveryCommand(WindowTest):
         stack = ExitStack()
         self.addCleanup(stack.close)
         stack.enter_context(
-            mock.patch.object(sys, "excepthook", lambda *error: self.errors.append(error[1]))
+            mock.patch.object(
+                sys,
+                "excepthook",
+                lambda *error: self.errors.append("".join(format_exception(*error))),
+            )
         )
         stack.enter_context(mock.patch.object(marking, "QMenu", MenuNobodyChoosesFrom))
         stack.enter_context(mock.patch.object(QDialog, "exec", self.ask))

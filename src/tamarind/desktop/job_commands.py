@@ -128,6 +128,26 @@ class JobCommands(QObject):
         folder = self._session.settings.get(EXPORT_FOLDER) or self._path.parent
         DeliverDialog(self._session, folder, self._window).exec()
 
+    @command(
+        "Copy without names…", "File", name="without_names",
+        also="anonymise anonymize redact pseudonym privacy names out",
+    )  # fmt: skip
+    def copy_without_names(self) -> None:
+        """Take names out of a copy of the job, its sound and its video."""
+        if self._session.saving.is_behind:
+            self._say("The last changes are not saved yet: make the copy when they are.")
+            return
+        from tamarind.desktop.withoutnames_dialog import WithoutNamesDialog  # seldom wanted
+
+        WithoutNamesDialog(self._session, self._window).exec()
+
+    @command("Put names back…", "File", name="names_back", also="key list restore")
+    def put_names_back(self) -> None:
+        """Put the names of a key list back into the texts of this job."""
+        from tamarind.desktop.keylist_opening import ask_for_key_list  # seldom wanted
+
+        ask_for_key_list(self._session, self._window)
+
     def recent_menu(self) -> QMenu:
         """Return the menu of recently opened jobs, filled when it is shown."""
         menu = QMenu("Recent jobs", self._window)

@@ -43,7 +43,7 @@ LONGEST_LIST = 10_000_000
 """Bytes of the list of contents."""
 
 _BLOCK = 1 << 20
-_HERE_ONLY = (MEDIA_FOLDER, EXPORT_FOLDER, WRITTEN_OUT, ASKED_FOR_MOVED)
+HERE_ONLY = (MEDIA_FOLDER, EXPORT_FOLDER, WRITTEN_OUT, ASKED_FOR_MOVED)
 """Settings that are of use on this computer only."""
 
 Told = Callable[[float], None]
@@ -70,10 +70,10 @@ class PackOrder:
         is done. The job may be open elsewhere. Raises JobError and OSError."""
         with tempfile.TemporaryDirectory(prefix="tamarind-") as folder:
             copy = Path(folder) / self.job.name
-            _copy(self.job, copy)
+            copy_job(self.job, copy)
             parts = _prepare(copy, self)
             if not self.names or not self.drafts:
-                _forget_deleted(copy)
+                forget_deleted(copy)
             missing = [shown(path.name) for path in parts.values() if not path.is_file()]
             if missing:
                 raise JobError(
@@ -94,7 +94,7 @@ class PackOrder:
         told(1.0)
 
 
-def _copy(job: Path, copy: Path) -> None:
+def copy_job(job: Path, copy: Path) -> None:
     """Copy a job's file as it is now, with what lies in its log."""
     check_header(job)
     try:
@@ -154,7 +154,7 @@ def _prepare(copy: Path, order: PackOrder) -> dict[str, Path]:
         parts |= {packed[suffix]: path for suffix, path in there.items() if path.is_file()}
         if packed:
             store.set_setting(EXPORT_TEMPLATES.key, EXPORT_TEMPLATES.write(packed))
-        for setting in _HERE_ONLY:
+        for setting in HERE_ONLY:
             for key in store.settings():
                 if key == setting.key or key.startswith(f"{setting.key} "):
                     store.set_setting(key, "")
@@ -176,7 +176,7 @@ def _pack_recording(store: JobStore, recording: Recording, order: PackOrder) -> 
     store.save_recording(recording)
 
 
-def _forget_deleted(job: Path) -> None:
+def forget_deleted(job: Path) -> None:
     """Write a job's file anew, since SQLite leaves in it what was deleted."""
     with contextlib.closing(sqlite3.connect(job, isolation_level=None)) as db:
         db.execute("VACUUM")

@@ -54,6 +54,9 @@ CLIENT = kinds.text("client")
 DELIVERED: Setting[Delivered] = Setting("delivered", NEVER, Delivered.read, Delivered.kept)
 """Numbered: what was delivered of the recording."""
 
+KEY_LIST = kinds.text("key list")
+"""Of the names that were taken out of the last copy, as its file has it."""
+
 DETAILS = kinds.named_texts("document details")
 """Numbered: title, date and header fields of a recording's documents, by their names."""
 
