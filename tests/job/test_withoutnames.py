@@ -6,9 +6,10 @@ import numpy as np
 
 from tamarind.audio import soundcache
 from tamarind.job.document import Document
+from tamarind.job.givenout import given_out
 from tamarind.job.jobfile import JobError
 from tamarind.job.keylist import KeyListError, is_encrypted, read_key_list
-from tamarind.job.settings import GLOSSARY
+from tamarind.job.settings import GIVEN_OUT, GLOSSARY
 from tamarind.job.store import JobStore
 from tamarind.job.withoutnames import WithoutNames, names_in_job, names_left, restore_job
 from tamarind.language.takingout import entries_of
@@ -46,6 +47,7 @@ class WithoutNamesTest(FolderTest):
         self.document = Document(text, (track,), (), descriptions)
         store.save_document(self.recording.id, store.document(self.recording.id), self.document)
         store.save_draft(self.recording.id, cues)
+        store.set_setting(GIVEN_OUT.numbered(self.recording.id).key, given_out(self.document))
         store.set_setting(GLOSSARY.key, GLOSSARY.write(read_glossary("Penhallow\nsphagnum\n")))
         self.entries = tuple(entries_of(names_in_job(store)))
         store.close()
@@ -75,6 +77,7 @@ class Copies(WithoutNamesTest):
         store = JobStore(self.job())
         (recording,) = store.recordings()
         said = [one.text for one in store.document(recording.id).transcript.cues]
+        self.assertFalse(store.setting(GIVEN_OUT.numbered(recording.id).key))
         store.close()
         self.assertEqual(said[0], "We saw Person 1.")
         self.assertTrue(recording.path.is_file())

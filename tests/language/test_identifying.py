@@ -4,7 +4,7 @@ import random
 import unittest
 
 from tamarind.language.identifying import Tells, identifiers
-from tamarind.language.takingout import Entry, Matcher, entries_of, put_back, taken_out
+from tamarind.language.takingout import KeyEntry, Matcher, entries_of, put_back, taken_out
 from tamarind.speech.lexicon import lexicon_of
 from tamarind.transcript.model import Speaker, Transcript
 from tests.support import cue
@@ -104,8 +104,8 @@ class TakingOut(unittest.TestCase):
     def setUp(self):
         self.matcher = Matcher(
             [
-                Entry(Tells.PERSON, ("Joan Moss", "Joan", "Moss"), "Person 1"),
-                Entry(Tells.PLACE, ("Black Hill",), "Place 1"),
+                KeyEntry(Tells.PERSON, ("Joan Moss", "Joan", "Moss"), "Person 1"),
+                KeyEntry(Tells.PLACE, ("Black Hill",), "Place 1"),
             ]
         )
 
@@ -147,7 +147,7 @@ class TakingOut(unittest.TestCase):
 
     def test_what_was_changed_meanwhile_is_not_put_back_and_told(self):
         text = Transcript("en", (cue(1, "We saw Joan.", 0),))
-        new, taken = taken_out(text, self.matcher)
+        _, taken = taken_out(text, self.matcher)
         self.assertEqual(put_back(Transcript("en", ()), taken)[1], 1)
         self.assertEqual(put_back(text, taken), (text, 1))
         edited = Transcript("en", (cue(1, "Then we saw Person 1.", 0),))

@@ -11,7 +11,7 @@ from tamarind.cli.statuses import BREACHES, DONE, SOME_FAILED, WRONG_USE, UseErr
 from tamarind.job.keylist import SUFFIX, KeyList, read_key_list, text_of
 from tamarind.job.withoutnames import WithoutNames, names_in_job, names_left, restore_job
 from tamarind.language.identifying import Tells
-from tamarind.language.takingout import Entry, entries_of
+from tamarind.language.takingout import KeyEntry, entries_of
 from tamarind.picture.covering import Cover
 from tamarind.system.errors import ToldError
 from tamarind.system.files import read_file, shown
@@ -43,7 +43,7 @@ def anonymise(options: argparse.Namespace) -> int:
         return told(f"{error.filename or options.job}: {error.strerror}.", SOME_FAILED)
 
 
-def _copy(options: argparse.Namespace, entries: list[Entry], password: str) -> int:
+def _copy(options: argparse.Namespace, entries: list[KeyEntry], password: str) -> int:
     if not entries:
         raise UseError("Nothing was found that tells who somebody is; --names says what.")
     job = options.job.absolute()
@@ -96,7 +96,7 @@ def _password(options: argparse.Namespace) -> str:
     return lines[0].strip()
 
 
-def _entries(options: argparse.Namespace) -> list[Entry]:
+def _entries(options: argparse.Namespace) -> list[KeyEntry]:
     """Return the entries of the table that is named, or those found in the job."""
     if options.names is not None:
         return _read_table(options.names)
@@ -108,13 +108,13 @@ def _entries(options: argparse.Namespace) -> list[Entry]:
     return entries_of(one for one in found if one.sure or options.list)
 
 
-def _table(entries: list[Entry]) -> list[str]:
+def _table(entries: list[KeyEntry]) -> list[str]:
     """Return entries as lines with tabs: kind, replacement, forms with bars between."""
     rows = [(one.tells.value, one.replacement, " | ".join(one.forms)) for one in entries]
     return ["\t".join(row) for row in (HEAD, *rows)]
 
 
-def _read_table(path: Path) -> list[Entry]:
+def _read_table(path: Path) -> list[KeyEntry]:
     """Read such a table. Raises UseError with a sentence."""
     text = read_file(path, LARGEST).decode("utf-8-sig", "replace")
     entries = []
@@ -124,7 +124,7 @@ def _read_table(path: Path) -> list[Entry]:
         try:
             kind, replacement, forms = (part.strip() for part in line.split("\t"))
             entries.append(
-                Entry(Tells(kind), tuple(one.strip() for one in forms.split("|")), replacement)
+                KeyEntry(Tells(kind), tuple(one.strip() for one in forms.split("|")), replacement)
             )
         except ValueError:
             kinds = ", ".join(Tells)

@@ -41,6 +41,8 @@ class JobCommands(QObject):
     job_asked = Signal(object)
     recordings_asked = Signal()
     name_asked = Signal(object)
+    cue_asked = Signal(int)
+    """The place of a cue of the shown text to go to."""
 
     def __init__(self, session: Session, window: QWidget) -> None:
         super().__init__(window)
@@ -127,6 +129,13 @@ class JobCommands(QObject):
 
         folder = self._session.settings.get(EXPORT_FOLDER) or self._path.parent
         DeliverDialog(self._session, folder, self._window).exec()
+
+    @command("Take back…", "File", name="take_back", also="merge proofreader returned package")
+    def take_back(self) -> None:
+        """Merge what was packed from this job and proofed elsewhere."""
+        from tamarind.desktop.merge_dialog import take_back  # seldom wanted
+
+        take_back(self._session, self._window)
 
     @command(
         "Copy without names…", "File", name="without_names",
@@ -223,7 +232,15 @@ class JobCommands(QObject):
     @command("Versions…", "File", name="earlier", also="backup history restore recover")
     def show_earlier(self) -> None:
         """Show the automatic copies; the chosen one is opened beside the job."""
-        EarlierDialog(self._path, self.job_asked.emit, self._window).exec()
+        dialog = EarlierDialog(self._path, self.job_asked.emit, self._window)
+        if not dialog.exec() or dialog.compared is None:
+            return
+        from tamarind.desktop.compare_dialog import compare_with  # seldom wanted
+
+        other = f"the version of {dialog.compared.made:%d %B %Y, %H:%M}"
+        place = compare_with(self._session, dialog.compared.path, other, self._window)
+        if place is not None:
+            self.cue_asked.emit(place)
 
     def find_moved(self) -> None:
         """Look for recordings that are not where they were; ask once for a folder if need be."""
@@ -298,6 +315,8 @@ class EarlierDialog(Dialog):
         super().__init__("Versions of the job", (520, 380), parent, "Versions")
         self._job, self._opens = job, opens
         self._found = backups.backups(job)
+        self.compared: backups.Backup | None = None
+        """The version to compare with."""
         self.body.addWidget(
             label(
                 "The last ten versions are kept automatically: whenever the job was opened, and"
@@ -321,7 +340,14 @@ class EarlierDialog(Dialog):
         opening = button("Open in another window", self.open_chosen, "primary")
         opening.setEnabled(bool(self._found))
         opening.setDefault(True)
-        self.set_acts(opening, leave="Close")
+        comparing = button("Compare with the shown text", self.compare_chosen)
+        comparing.setEnabled(bool(self._found))
+        self.set_acts(opening, leave="Close", between=(comparing,))
+
+    def compare_chosen(self) -> None:
+        """Leave, to compare the chosen version with the text."""
+        self.compared = self._found[self.list.currentRow()]
+        self.accept()
 
     def open_chosen(self) -> None:
         """Copy the chosen state to a place beside the job and open it."""

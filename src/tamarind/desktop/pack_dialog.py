@@ -35,9 +35,13 @@ class PackDialog(Dialog):
         self.drafts = QCheckBox("Drafts and undo history")
         self.names = QCheckBox("Names of speakers, and their voiceprints")
         self.names.setToolTip("The words of the texts stay as they are.")
-        self._choices = (self.recordings, self.drafts, self.names)
+        shown = session.shown_recording()
+        self.only = QCheckBox(f"Only “{shown.name if shown is not None else ''}”")
+        self.only.setToolTip("To be proofed elsewhere; Take back… merges it.")
+        self.only.setVisible(shown is not None)
+        self._choices = (self.recordings, self.drafts, self.names, self.only)
         for box in self._choices:
-            box.setChecked(True)
+            box.setChecked(box is not self.only)
             self.body.addWidget(box)
         self.problem = label("", "note", wrap=True)
         self.body.addWidget(self.problem)
@@ -93,9 +97,14 @@ class PackDialog(Dialog):
         self._target = target
         order = PackOrder(
             self._session.store.path, target, self.recordings.isChecked(),
-            self.drafts.isChecked(), self.names.isChecked(),
+            self.drafts.isChecked(), self.names.isChecked(), only=self._numbers(),
         )  # fmt: skip
         self._session.export_queue.add([(order, ())])
+
+    def _numbers(self) -> tuple[int, ...]:
+        """Return the recordings to pack; none for all."""
+        shown = self._session.shown
+        return (shown,) if self.only.isChecked() and shown is not None else ()
 
     def _show_folder(self) -> None:
         if self._target is not None:

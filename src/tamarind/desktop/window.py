@@ -364,6 +364,7 @@ class MainWindow(QMainWindow):
         self.header.step_asked.connect(self.show_step)
         self.job.job_asked.connect(self.job_asked)
         self.job.name_asked.connect(self.name_asked)
+        self.job.cue_asked.connect(self._go_to_cue)
         self.job.recordings_asked.connect(lambda: self.intake.choose_files())
         self.proof.intake_asked.connect(lambda: self.show_step("intake"))
         self.proof.checks.track_asked.connect(self._show_translation)
@@ -421,6 +422,11 @@ class MainWindow(QMainWindow):
         self.session.show(recording_id)
         self.show_step("proof")
         self.proof.checks.open()
+
+    def _go_to_cue(self, place: int) -> None:
+        """Show a cue of the shown text."""
+        self.show_step("proof")
+        self.proof.sheet.cue_caret.go_to((place, 0))
 
     def _show_source(self, recording_id: int, time: int) -> None:
         """Show the text of an excerpt."""

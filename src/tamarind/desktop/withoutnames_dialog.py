@@ -19,7 +19,7 @@ from tamarind.job.keylist import SUFFIX
 from tamarind.job.settings import GLOSSARY, KEY_LIST
 from tamarind.job.withoutnames import WithoutNames, names_in, names_left
 from tamarind.language.identifying import Identifier, Tells
-from tamarind.language.takingout import Entry, entries_of
+from tamarind.language.takingout import KeyEntry, entries_of
 from tamarind.picture.covering import Cover
 
 COVERS = {"silence": Cover.SILENCE, "a tone": Cover.TONE}
@@ -103,11 +103,11 @@ class WithoutNamesDialog(Dialog):
         self._say("" if found else "Nothing was found that tells who somebody is.")
         self._follow()
 
-    def entries(self) -> tuple[Entry, ...]:
+    def entries(self) -> tuple[KeyEntry, ...]:
         """Return what is ticked, with its replacements."""
         items = self.rows.items()
         return tuple(
-            Entry(
+            KeyEntry(
                 Tells(items[row].text(0)),
                 self._found[row].forms,
                 items[row].text(_REPLACEMENT).strip() or "…",

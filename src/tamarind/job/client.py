@@ -11,7 +11,7 @@ from typing import Any
 
 from tamarind.formats.captionfile import FormatError
 from tamarind.formats.encoding import ENCODINGS, Bytes
-from tamarind.formats.filenames import USUAL_PATTERN
+from tamarind.formats.filenames import FIELDS, USUAL_PATTERN
 from tamarind.formats.reading.template import Template, template_of
 from tamarind.language.housestyle import SUFFIX as STYLE_SUFFIX
 from tamarind.language.housestyle import HouseStyle, StyleError, read_style
@@ -82,7 +82,7 @@ class Delivery:
         line(),
         "File names",
         section="Files",
-        hint="{recording} {language} {date} {client} {document}",
+        hint=" ".join(f"{{{name}}}" for name in FIELDS),
     )
     tells: bool = option(
         True, yes_or_no(), "With a list of what breaks the house style", section="Files"

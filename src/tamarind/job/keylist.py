@@ -13,7 +13,7 @@ from typing import Any
 
 from tamarind.job.jobfile import SUFFIX as JOB_SUFFIX
 from tamarind.language.identifying import Tells
-from tamarind.language.takingout import Entry, Taken
+from tamarind.language.takingout import KeyEntry, Taken
 from tamarind.system.errors import ToldError
 from tamarind.system.files import read_file
 from tamarind.transcript.codec import word_of, word_row
@@ -37,7 +37,7 @@ class KeyList:
     """``entries`` for people; ``taken`` by recording what was taken out of its text, ``texts`` by
     recording whatever else was changed there, by its place ("es 12", "speaker 1")."""
 
-    entries: tuple[Entry, ...]
+    entries: tuple[KeyEntry, ...]
     taken: Mapping[int, Sequence[Taken]] = field(default_factory=dict)
     texts: Mapping[int, Mapping[str, str]] = field(default_factory=dict)
 
@@ -98,7 +98,7 @@ def read_key_list(text: str, password: str = "") -> KeyList:
             raise KeyListError("The file is no key list of this version.")
         data = json.loads(_decrypted(head, password)) if "encrypted" in head else head
         entries = tuple(
-            Entry(Tells(one["kind"]), tuple(map(str, one["forms"])), str(one["is"]))
+            KeyEntry(Tells(one["kind"]), tuple(map(str, one["forms"])), str(one["is"]))
             for one in data["entries"]
         )
         taken = {

@@ -21,12 +21,14 @@ from pathlib import Path
 from typing import IO
 
 from tamarind.formats.filenames import LONGEST_NAME, free, shortened
+from tamarind.job.givenout import given_out
 from tamarind.job.jobfile import SUFFIX, JobError, check_header, refusal
 from tamarind.job.recording import Recording
 from tamarind.job.settings import (
     ASKED_FOR_MOVED,
     EXPORT_FOLDER,
     EXPORT_TEMPLATES,
+    GIVEN_OUT,
     MEDIA_FOLDER,
     WRITTEN_OUT,
 )
@@ -52,13 +54,16 @@ Told = Callable[[float], None]
 @dataclass(frozen=True, slots=True)
 class PackOrder:
     """A job to pack into ``target``. Without ``drafts`` the undo history stays behind too, since it
-    tells the same; without ``names`` speakers have none, and nothing of their voices is packed."""
+    tells the same; without ``names`` speakers have none, and nothing of their voices is packed.
+    Of the recordings it may be ``only`` some, and of their texts a ``section`` (from, to in ms)."""
 
     job: Path
     target: Path
     recordings: bool = True
     drafts: bool = True
     names: bool = True
+    only: tuple[int, ...] = ()
+    section: tuple[int, int] | None = None
 
     @property
     def targets(self) -> list[Path]:
@@ -72,7 +77,7 @@ class PackOrder:
             copy = Path(folder) / self.job.name
             copy_job(self.job, copy)
             parts = _prepare(copy, self)
-            if not self.names or not self.drafts:
+            if not self.names or not self.drafts or self.only or self.section:
                 forget_deleted(copy)
             missing = [shown(path.name) for path in parts.values() if not path.is_file()]
             if missing:
@@ -139,6 +144,9 @@ def _prepare(copy: Path, order: PackOrder) -> dict[str, Path]:
     try:
         names = _Names()
         for recording in store.recordings():
+            if order.only and recording.id not in order.only:
+                store.remove_recording(recording.id)
+                continue
             origin = recording.path
             if origin.is_relative_to(copy.parent):
                 origin = order.job.absolute().parent / origin.relative_to(copy.parent)
@@ -146,7 +154,7 @@ def _prepare(copy: Path, order: PackOrder) -> dict[str, Path]:
             if order.recordings:
                 parts[name] = origin
             _pack_recording(store, replace(recording, path=copy.parent / name), order)
-        if not order.names or not order.drafts:
+        if not order.names or not order.drafts or order.section:
             store.save_steps((), [step.number for step in store.steps()])
         kept = EXPORT_TEMPLATES.of(store.setting(EXPORT_TEMPLATES.key))
         there = {suffix: order.job.absolute().parent / path for suffix, path in kept.items()}
@@ -171,8 +179,18 @@ def _pack_recording(store: JobStore, recording: Recording, order: PackOrder) -> 
         nameless = replace(document, transcript=replace(text, speakers=speakers))
         store.save_document(recording.id, document, nameless)
         recording = replace(recording, voices=())
-    if not order.drafts:
+    if order.section is not None:
+        document = store.document(recording.id)
+        first, last = order.section
+        kept = [cue for cue in document.transcript.cues if cue.end > first and cue.start < last]
+        part = document.with_transcript(replace(document.transcript, cues=tuple(kept)))
+        store.save_document(recording.id, document, part)
+    if not order.drafts or order.section is not None:
         store.save_draft(recording.id, ())
+    key = GIVEN_OUT.numbered(recording.id).key
+    if not store.setting(key) or not order.names:
+        # One that goes back tells still what it was when it came.
+        store.set_setting(key, given_out(store.document(recording.id)))
     store.save_recording(recording)
 
 
@@ -239,6 +257,25 @@ def unpack(packed: Path, folder: Path, told: Told = lambda _share: None) -> Path
         raise JobError(
             f"“{packed.name}” could not be unpacked to “{folder}”: {error.strerror or error}."
         ) from None
+
+
+def unpack_job(packed: Path, folder: Path) -> Path:
+    """Unpack the job alone, without its recordings, into ``folder``; return its path. Raises
+    JobError."""
+    try:
+        with open_file(packed) as file, zipfile.ZipFile(file) as archive:
+            listed = _listed(archive, packed.name)[0]
+            data = archive.read(listed.name)
+    except (zipfile.BadZipFile, zlib.error, EOFError, NotImplementedError, RuntimeError) as error:
+        raise JobError(f"“{packed.name}” is not a packed job, or it is damaged.") from error
+    except OSError as error:
+        raise JobError(f"“{packed.name}” cannot be read: {error.strerror or error}.") from None
+    if hashlib.sha256(data).hexdigest() != listed.digest:
+        raise JobError(f"“{listed.name}” in “{packed.name}” is damaged: its checksum differs.")
+    job = folder / listed.name
+    job.write_bytes(data)
+    check_header(job)
+    return job
 
 
 def _listed(archive: zipfile.ZipFile, name: str) -> list[_Listed]:

@@ -54,6 +54,9 @@ CLIENT = kinds.text("client")
 DELIVERED: Setting[Delivered] = Setting("delivered", NEVER, Delivered.read, Delivered.kept)
 """Numbered: what was delivered of the recording."""
 
+GIVEN_OUT = kinds.text("given out")
+"""Numbered: what the text was when the job was packed, as ``takingback`` has it."""
+
 KEY_LIST = kinds.text("key list")
 """Of the names that were taken out of the last copy, as its file has it."""
 

@@ -20,10 +20,10 @@ from tamarind.job.jobfile import SUFFIX, JobError
 from tamarind.job.keylist import KeyList
 from tamarind.job.packing import HERE_ONLY, copy_job, forget_deleted
 from tamarind.job.recording import Recording
-from tamarind.job.settings import EXPORT_TEMPLATES, GLOSSARY, KEY_LIST
+from tamarind.job.settings import EXPORT_TEMPLATES, GIVEN_OUT, GLOSSARY, KEY_LIST
 from tamarind.job.store import JobStore
 from tamarind.language.identifying import Identifier, Tells, identifiers
-from tamarind.language.takingout import Entry, Matcher, Taken, put_back, taken_out
+from tamarind.language.takingout import KeyEntry, Matcher, Taken, put_back, taken_out
 from tamarind.picture.covering import Cover, covered_name, write_covered
 from tamarind.speech.lexicon import lexicon_of
 from tamarind.system.files import shown, write_whole
@@ -64,7 +64,7 @@ class WithoutNames:
 
     job: Path
     folder: Path
-    entries: tuple[Entry, ...]
+    entries: tuple[KeyEntry, ...]
     key: Path
     cover: Cover = Cover.SILENCE
     margin: int = MARGIN_MS
@@ -167,7 +167,7 @@ def _of_copy(recording: Recording, target: Path) -> Recording:
 
 def _setting(key: str, value: str, matcher: Matcher) -> str:
     """Return the text of a setting for the copy."""
-    for one in (*HERE_ONLY, EXPORT_TEMPLATES, KEY_LIST):
+    for one in (*HERE_ONLY, EXPORT_TEMPLATES, GIVEN_OUT, KEY_LIST):
         if key == one.key or key.startswith(f"{one.key} "):
             return ""
     try:
@@ -296,7 +296,7 @@ def restore_job(job: Path, keys: KeyList) -> int:
     return missing
 
 
-def names_left(folder: Path, entries: Sequence[Entry]) -> list[str]:
+def names_left(folder: Path, entries: Sequence[KeyEntry]) -> list[str]:
     """Return a sentence for each place in a folder where a name still stands: texts and settings of
     jobs, names of files, what sound and video say of themselves."""
     matcher = Matcher(entries)

@@ -199,6 +199,7 @@ class _Looking:
         self._folded = [bare.casefold() for bare in self._bare]
         self._small = function_words(base_of(language)).every
         self._plain, self._is_word = plain, is_word
+        self._has_noun_capitals = base_of(language) in ("de", "lb")
         self._taken: set[int] = set()
 
     def found(self) -> Iterator[tuple[Tells, str]]:
@@ -314,15 +315,17 @@ class _Looking:
             return unlisted and folded in first_names() and len(folded) > 3
         before = self._texts[place - 1] if place else ""
         if place and not ends_sentence(before) and before[-1:] not in ':“"':
+            if self._has_noun_capitals:
+                return folded in first_names() or folded in last_names()
             return folded not in self._small or folded in first_names()
         if place and self._folded[place - 1] in _TITLES:
             return True
         if folded in self._small or folded in _STARTERS or folded in self._plain:
             return False
-        listed = self._is_word is not None and self._is_word(folded)
+        unlisted = self._is_word is not None and not self._is_word(folded)
         goes_on = place + 1 < len(self._bare) and self._is_capital(place + 1)
         is_last = goes_on and not self._stops(place) and folded in last_names()
-        return folded in first_names() or is_last or not listed
+        return folded in first_names() or is_last or unlisted
 
     def _kind(self, first: int, last: int) -> Tells:
         parts = set(self._folded[first:last])

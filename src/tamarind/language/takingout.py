@@ -21,7 +21,7 @@ _WORDS = {
 
 
 @dataclass(frozen=True, slots=True)
-class Entry:
+class KeyEntry:
     """One line of the key list: what somebody or something is called in the texts, and what stands
     there instead."""
 
@@ -41,13 +41,13 @@ class Taken:
     new: tuple[str, ...]
 
 
-def entries_of(found: Iterable[Identifier]) -> list[Entry]:
+def entries_of(found: Iterable[Identifier]) -> list[KeyEntry]:
     """Return an entry for each identifier, numbered by kind: "Person 1", "Place 1"."""
     numbers = dict.fromkeys(Tells, 0)
     entries = []
     for one in found:
         numbers[one.tells] += 1
-        entries.append(Entry(one.tells, one.forms, f"{_WORDS[one.tells]} {numbers[one.tells]}"))
+        entries.append(KeyEntry(one.tells, one.forms, f"{_WORDS[one.tells]} {numbers[one.tells]}"))
     return entries
 
 
@@ -57,7 +57,7 @@ class Matcher:
     A form with a capital is found with one only, so that "Hill" is taken out and "the hill" stays.
     """
 
-    def __init__(self, entries: Sequence[Entry]) -> None:
+    def __init__(self, entries: Sequence[KeyEntry]) -> None:
         self._replacements: dict[str, str] = {}
         self._small: set[str] = set()
         forms: list[str] = []

@@ -5,6 +5,8 @@ from __future__ import annotations
 import argparse
 from pathlib import Path
 
+from tamarind.cli.options import moment
+
 
 def add_options(command: argparse.ArgumentParser) -> None:
     """Add its options."""
@@ -22,6 +24,12 @@ def add_options(command: argparse.ArgumentParser) -> None:
         "--without-names", action="store_true",
         help="leave out speakers' names, voices and the undo history; the texts stay as they are",
     )  # fmt: skip
+    command.add_argument(
+        "--recording", action="append", default=[], metavar="NAME",
+        help="give out only this recording, again for more; “tamarind merge” takes it back",
+    )  # fmt: skip
+    command.add_argument("--from", dest="start", type=moment, metavar="T", help="of its text: only")
+    command.add_argument("--until", dest="end", type=moment, metavar="T", help="this section")
     command.add_argument("--overwrite", action="store_true", help="replace an existing file")
 
 

@@ -46,6 +46,19 @@ class Drafting:
         self._sheet.setFocus()
 
     @command(
+        "Compare with a file…", "Draft", name="compare_file", needs=RECORDING,
+        also="diff version changes tracked job",
+    )  # fmt: skip
+    def compare_with_file(self) -> None:
+        """Show what differs from another version, and go to what is chosen."""
+        from tamarind.desktop.compare_dialog import ask_to_compare  # seldom wanted
+
+        place = ask_to_compare(self._session, self._sheet.window())
+        if place is not None:
+            self._sheet.cue_caret.go_to((place, 0))
+        self._sheet.setFocus()
+
+    @command(
         "Restore the draft in the selection",
         "Draft",
         "Alt+Shift+D",
