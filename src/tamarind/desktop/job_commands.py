@@ -130,8 +130,8 @@ class JobCommands(QObject):
         folder = self._session.settings.get(EXPORT_FOLDER) or self._path.parent
         DeliverDialog(self._session, folder, self._window).exec()
 
-    @command("Take back…", "File", name="take_back", also="merge proofreader returned package")
-    def take_back(self) -> None:
+    @command("Merge a returned job…", "File", name="merge_job", also="take back proofreader")
+    def merge_returned(self) -> None:
         """Merge what was packed from this job and proofed elsewhere."""
         from tamarind.desktop.merge_dialog import take_back  # seldom wanted
 

@@ -32,7 +32,7 @@ class MergeDialog(Dialog):
         problems: Sequence[str],
         parent: QWidget | None,
     ) -> None:
-        super().__init__("Take back", (940, 560), parent, "Take back")
+        super().__init__("Merge", (940, 560), parent, "Merge a returned job")
         self._session, self._merged = session, merged
         self._rows = [(one, conflict) for one in merged for conflict in one.conflicts]
         self._choices: list[str] = [""] * len(self._rows)
@@ -59,7 +59,7 @@ class MergeDialog(Dialog):
         self.list.setColumnWidth(3, 290)
         self.list.installEventFilter(self)
         self.body.addWidget(self.list, 1)
-        self.go = button("Take back", self.accept, "primary")
+        self.go = button("Merge", self.accept, "primary")
         others = (
             button("1  All from here", lambda: self.choose_all(HERE)),
             button("2  All from there", lambda: self.choose_all(THERE)),
@@ -118,7 +118,10 @@ class MergeDialog(Dialog):
 def take_back(session: Session, parent: QWidget) -> None:
     """Ask for a job that comes back, and merge it."""
     name, _ = QFileDialog.getOpenFileName(
-        parent, "Take back", str(session.store.path.parent), f"Jobs (*{PACKED_SUFFIX} *{SUFFIX})"
+        parent,
+        "Merge a returned job",
+        str(session.store.path.parent),
+        f"Jobs (*{PACKED_SUFFIX} *{SUFFIX})",
     )
     if name:
         take_back_from(session, Path(name), parent)

@@ -37,7 +37,7 @@ class PackDialog(Dialog):
         self.names.setToolTip("The words of the texts stay as they are.")
         shown = session.shown_recording()
         self.only = QCheckBox(f"Only “{shown.name if shown is not None else ''}”")
-        self.only.setToolTip("To be proofed elsewhere; Take back… merges it.")
+        self.only.setToolTip("To be proofed elsewhere; Merge a returned job… takes it back.")
         self.only.setVisible(shown is not None)
         self._choices = (self.recordings, self.drafts, self.names, self.only)
         for box in self._choices:
