@@ -92,7 +92,9 @@ class Fields(QWidget):
         self.more: More | None = None
         self._presets = presets
         self._now: dict[str, Any] = {}
-        self._preset = _quiet(QComboBox())
+        # A widget without a parent could be deleted by whatever thread collects garbage.
+        self._preset = _quiet(QComboBox(self))
+        self._preset.setVisible(presets is not None)
         if presets is not None:
             self._add_presets(presets)
         options = [
