@@ -102,6 +102,9 @@ class Merging(TextTest):
         self.assertEqual(status, 3)
         self.assertIn("was not given out", told)
         self.assertEqual(self.run_command("merge", self.job, self.folder / "no.tamarind")[0], 3)
+        status, _, told = self.run_command("pack", self.job, "--from", "20m")
+        self.assertEqual(status, 3)
+        self.assertIn("no text in that section", told)
         status, _, told = self.run_command("pack", self.job, "--recording", "third")
         self.assertEqual(status, 2)
 

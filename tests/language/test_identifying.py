@@ -6,7 +6,9 @@ import unittest
 from tamarind.language.identifying import Tells, identifiers
 from tamarind.language.takingout import KeyEntry, Matcher, entries_of, put_back, taken_out
 from tamarind.speech.lexicon import lexicon_of
-from tamarind.transcript.model import Speaker, Transcript
+from tamarind.transcript.model import Cue, Speaker, Transcript
+from tamarind.transcript.reconcile import spread
+from tamarind.transcript.tokens import tokens_of
 from tests.support import cue
 
 PEOPLE = (
@@ -129,6 +131,28 @@ class TakingOut(unittest.TestCase):
     def test_a_name_that_is_parted_between_cues_goes_too(self):
         self.assertEqual(self.out("We saw Joan", "Moss on Black", "Hill."),
                          ["We saw Person 1", "on Place 1.", ""])  # fmt: skip
+
+    def test_a_name_in_a_script_without_spaces_or_capitals_goes_too(self):
+        for language, said, name in (
+            ("zh", "昨天田中先生来了。", "田中"), ("ar", "جاء أحمد إلى القرية.", "أحمد"),
+        ):  # fmt: skip
+            words = tuple(spread(tokens_of(said), 0, 4_000))
+            text = Transcript(language, (Cue(1, 0, 4_000, words),))
+            matcher = Matcher([KeyEntry(Tells.PERSON, (name,), "Person 1")])
+            new, taken = taken_out(text, matcher)
+            self.assertNotIn(name, new.cues[0].text)
+            self.assertIn("Person 1", new.cues[0].text)
+            self.assertEqual(put_back(new, taken), (text, 0))
+        parted = (Cue(1, 0, 900, tuple(spread(tokens_of("是田"), 0, 900))),
+                  Cue(2, 900, 2_000, tuple(spread(tokens_of("中吗"), 900, 2_000))))  # fmt: skip
+        matcher = Matcher([KeyEntry(Tells.PERSON, ("田中",), "Person 1")])
+        new, _ = taken_out(Transcript("zh", parted), matcher)
+        self.assertEqual([one.text for one in new.cues], ["是Person 1", "吗"])
+
+    def test_nouns_with_capitals_are_no_names(self):
+        said = "Der Graben war tief, und Frau Becker sah das Wasser und Martin."
+        found = identifiers([Transcript("de", (cue(1, said, 0),))], {})
+        self.assertEqual({one.name for one in found}, {"Becker", "Martin"})
 
     def test_names_of_files_have_no_capitals(self):
         self.assertEqual(self.matcher.replaced("joan_moss-2026", any_case=True), "Person 1-2026")

@@ -183,6 +183,8 @@ def _pack_recording(store: JobStore, recording: Recording, order: PackOrder) -> 
         document = store.document(recording.id)
         first, last = order.section
         kept = [cue for cue in document.transcript.cues if cue.end > first and cue.start < last]
+        if not kept:
+            raise JobError(f"“{recording.name}” has no text in that section.")
         part = document.with_transcript(replace(document.transcript, cues=tuple(kept)))
         store.save_document(recording.id, document, part)
     if not order.drafts or order.section is not None:

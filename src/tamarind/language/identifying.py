@@ -316,7 +316,8 @@ class _Looking:
         before = self._texts[place - 1] if place else ""
         if place and not ends_sentence(before) and before[-1:] not in ':“"':
             if self._has_noun_capitals:
-                return folded in first_names() or folded in last_names()
+                known = {*self._folded[place - 1 : place], folded} & first_names()
+                return bool(known) or self._folded[place - 1] in _TITLES
             return folded not in self._small or folded in first_names()
         if place and self._folded[place - 1] in _TITLES:
             return True

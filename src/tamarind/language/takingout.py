@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import operator
 import re
 from bisect import bisect_right
 from collections.abc import Iterable, Sequence
@@ -97,7 +98,8 @@ class Matcher:
 
 def _key(form: str) -> str:
     """Return a form as it is looked up, whatever parts its words."""
-    return " ".join(re.findall(r"[^\W_]+", form.casefold()))
+    between = "" if is_unspaced(form) else " "
+    return between.join(re.findall(r"[^\W_]+", form.casefold()))
 
 
 def _pattern(form: str) -> str:
@@ -106,7 +108,8 @@ def _pattern(form: str) -> str:
     parts = map(re.escape, re.findall(r"[^\W_]+", form))
     inside = r"[^\w]{0,3}_?[^\w]{0,3}".join(parts)
     if is_unspaced(form):
-        return inside
+        # It may be parted between two captions.
+        return r"\s*".join(map(re.escape, "".join(form.split())))
     return rf"(?<![^\W_]){inside}(?![^\W_])"
 
 
@@ -117,10 +120,12 @@ def taken_out(transcript: Transcript, matcher: Matcher) -> tuple[Transcript, lis
     """
     words = [(number, word) for number, cue in enumerate(transcript.cues) for word in cue.words]
     texts = [word.text for _, word in words]
-    ends = list(accumulate(len(text) + 1 for text in texts))
-    joined = " ".join(texts)
+    # Words of scripts without spaces stand close together, as their names do in a form.
+    spaces = ["" if word.glued or not at else " " for at, (_, word) in enumerate(words)]
+    joined = "".join(f"{space}{text}" for space, text in zip(spaces, texts, strict=True))
+    ends = list(accumulate(map(len, map(operator.add, spaces, texts))))
+    starts_of = [end - len(text) for end, text in zip(ends, texts, strict=True)]
     changes: dict[int, list[tuple[int, int, str]]] = {}
-    starts_of = [0, *ends]
     first_of = _first_words(transcript.cues)
     for start, end, new in matcher.found(joined):
         first, last = bisect_right(ends, start), bisect_right(ends, end - 1)
@@ -153,6 +158,7 @@ def _changed(cue: Cue, changes: Sequence[tuple[int, int, str]]) -> tuple[Cue, li
         old = cue.words[first:last]
         tokens = tokens_of(text)
         new = spread(tokens, old[0].start, old[-1].end, shared_spans(old)) if tokens else []
+        new[:1] = [replace(one, glued=old[0].glued) for one in new[:1]]
         words[first + moved : last + moved] = new
         taken.append(Taken(cue.id, first + moved, old, tuple(word.text for word in new)))
         moved += len(new) - (last - first)
